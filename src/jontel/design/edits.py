@@ -1,0 +1,171 @@
+"""Edits: functions from a design to a design."""
+
+import math
+from collections.abc import Callable, Collection, Iterable
+
+from msgspec.structs import replace
+
+from jontel.design.covers import Cover
+from jontel.design.design import Design, StitchObject
+from jontel.design.ground import Edges, Ground, Hoop
+from jontel.design.paths import Matrix, transform_point, transform_shape
+from jontel.design.thread import Thread
+
+Change = Callable[[StitchObject], StitchObject]
+
+
+def add_objects(design: Design, items: Iterable[StitchObject], at: int | None = None) -> Design:
+    """``design`` with ``items`` sewn last, or before position ``at``; they get fresh ids."""
+    fresh = tuple(replace(item, id=design.next_id + n) for n, item in enumerate(items))
+    where = len(design.objects) if at is None else at
+    objects = (*design.objects[:where], *fresh, *design.objects[where:])
+    return replace(design, objects=objects, next_id=design.next_id + len(fresh))
+
+
+def change_objects(design: Design, ids: Collection[int], change: Change) -> Design:
+    """``design`` with ``change`` applied to the objects in ``ids``."""
+    return replace(
+        design, objects=tuple(change(item) if item.id in ids else item for item in design.objects)
+    )
+
+
+def remove_objects(design: Design, ids: Collection[int]) -> Design:
+    """``design`` without the objects in ``ids``."""
+    return replace(design, objects=tuple(item for item in design.objects if item.id not in ids))
+
+
+def duplicate_objects(design: Design, ids: Collection[int]) -> Design:
+    """``design`` with a copy of each object in ``ids``, in place, sewn right after the last of them."""
+    chosen = [item for item in design.objects if item.id in ids]
+    if not chosen:
+        return design
+    last = max(n for n, item in enumerate(design.objects) if item.id in ids)
+    copies = [replace(item, name=f"{item.name} copy") for item in chosen]
+    return add_objects(design, copies, last + 1)
+
+
+def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
+    """An object moved, scaled or turned: the shape, its pinned ends and its pinned row angle."""
+    ends = item.ends
+    ends = replace(
+        ends,
+        entry=transform_point(ends.entry, matrix) if ends.entry else None,
+        exit=transform_point(ends.exit, matrix) if ends.exit else None,
+    )
+    return replace(
+        item,
+        shape=transform_shape(item.shape, matrix),
+        ends=ends,
+        cover=_turned_cover(item.cover, matrix),
+    )
+
+
+def _turned_cover(cover: Cover, matrix: Matrix) -> Cover:
+    """Rows turn with the shape: a pinned angle follows what the matrix does to that direction."""
+    angle = getattr(cover, "angle", None)
+    a, b, c, d, _, _ = matrix
+    if angle is None or (b == 0 and c == 0 and a == d):
+        return cover
+    x, y = math.cos(math.radians(angle)), -math.sin(math.radians(angle))
+    turned = math.degrees(math.atan2(-(b * x + d * y), a * x + c * y))
+    return replace(cover, angle=round((turned + 90.0) % 180.0 - 90.0, 3))
+
+
+def transform_objects(design: Design, ids: Collection[int], matrix: Matrix) -> Design:
+    """``design`` with the objects in ``ids`` moved by ``matrix``."""
+    return change_objects(design, ids, lambda item: transform_object(item, matrix))
+
+
+def reorder(design: Design, ids: Collection[int], before: int | None) -> Design:
+    """``design`` with the objects in ``ids`` sewn, in their present order, just before object ``before``.
+
+    ``None`` sews them last. When ``before`` is itself among them, nothing changes.
+    """
+    if before in ids:
+        return design
+    moved = [item for item in design.objects if item.id in ids]
+    rest = [item for item in design.objects if item.id not in ids]
+    at = next((n for n, item in enumerate(rest) if item.id == before), len(rest))
+    return replace(design, objects=(*rest[:at], *moved, *rest[at:]))
+
+
+def group_by_thread(design: Design, may_swap: Callable[[int, int], bool]) -> Design:
+    """``design`` with fewer thread changes: each object moves up to the last one of its thread.
+
+    ``may_swap(earlier, later)`` says whether two objects (by id) may change order, which they may not
+    where one covers the other; so nothing that was on top is buried.
+    """
+    ordered: list[StitchObject] = []
+    for item in design.objects:
+        place = len(ordered)
+        for at in range(len(ordered) - 1, -1, -1):
+            if ordered[at].thread == item.thread:
+                place = at + 1
+                break
+            if not may_swap(ordered[at].id, item.id):
+                break
+        ordered.insert(place, item)
+    return replace(design, objects=tuple(ordered))
+
+
+def set_ground(design: Design, ground: Ground) -> Design:
+    """``design`` on another ground; pinned values stay as they are."""
+    return replace(design, brief=replace(design.brief, ground=ground))
+
+
+def set_hoop(design: Design, hoop: Hoop) -> Design:
+    """``design`` in another hoop."""
+    return replace(design, brief=replace(design.brief, hoop=hoop))
+
+
+def set_thread(design: Design, code: str, thread: Thread) -> Design:
+    """``design`` with ``thread`` in the place of the one with ``code``, on every object that used it."""
+    threads: list[Thread] = []
+    for old in design.brief.threads:
+        new = thread if old.code == code else old
+        if new.code not in {t.code for t in threads}:
+            threads.append(new)
+    changed = change_objects(
+        design,
+        {item.id for item in design.objects if item.thread == code},
+        lambda item: replace(item, thread=thread.code),
+    )
+    return replace(changed, brief=replace(design.brief, threads=tuple(threads)))
+
+
+def use_thread(design: Design, ids: Collection[int], thread: Thread) -> Design:
+    """``design`` with ``thread`` on the objects in ``ids``, added to the brief when it is new there."""
+    known = {t.code for t in design.brief.threads}
+    threads = design.brief.threads if thread.code in known else (*design.brief.threads, thread)
+    changed = change_objects(design, ids, lambda item: replace(item, thread=thread.code))
+    return replace(changed, brief=replace(design.brief, threads=threads))
+
+
+def drop_unused_threads(design: Design) -> Design:
+    """``design`` with only the threads that an object uses."""
+    used = {item.thread for item in design.objects}
+    threads = tuple(t for t in design.brief.threads if t.code in used)
+    return replace(design, brief=replace(design.brief, threads=threads))
+
+
+def pin(design: Design, ids: Collection[int], field: str, value: object) -> Design:
+    """``design`` with one value of the cover or the edges pinned on the objects that have such a value.
+
+    ``value`` ``None`` releases the pin, so that the ground decides again.
+    """
+
+    def change(item: StitchObject) -> StitchObject:
+        if field in item.cover.__struct_fields__:
+            return replace(item, cover=replace(item.cover, **{field: value}))
+        if field in item.edges.__struct_fields__:
+            return replace(item, edges=replace(item.edges, **{field: value}))
+        return item
+
+    return change_objects(design, ids, change)
+
+
+def release_pins(design: Design, ids: Collection[int]) -> Design:
+    """``design`` with every pinned value of the objects in ``ids`` back to what the ground says."""
+    return change_objects(
+        design, ids, lambda item: replace(item, cover=type(item.cover)(), edges=Edges(), underlay=None)
+    )

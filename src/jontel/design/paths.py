@@ -1,0 +1,89 @@
+"""Path data as text: reading the canonical subset, and moving it, without any geometry."""
+
+import re
+from collections.abc import Iterator
+
+from jontel.design.errors import CannotRead
+from jontel.design.shapes import Area, Column, Line, Point, Shape
+
+Matrix = tuple[float, float, float, float, float, float]
+"""``(a, b, c, d, e, f)`` as in SVG: x' = a x + c y + e, y' = b x + d y + f."""
+
+_NUMBERS_OF = {"M": 2, "L": 2, "C": 6, "Q": 4, "Z": 0}
+_TOKEN = re.compile(r"([MLCQZ])|([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)|([^\s,])")
+IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+
+
+def commands(path: str) -> Iterator[tuple[str, list[float]]]:
+    """The commands of canonical path data with their numbers, repeated letters written out.
+
+    Raises ``CannotRead`` for anything outside the subset.
+    """
+    letter = ""
+    numbers: list[float] = []
+    for match in _TOKEN.finditer(path):
+        found, number, odd = match.groups()
+        if odd:
+            raise CannotRead(f"The outline holds “{odd}”, which is not path data; draw it again.")
+        if found:
+            if numbers:
+                raise CannotRead("An outline ends in the middle of a curve; draw it again.")
+            letter = found
+            if letter == "Z":
+                yield "Z", []
+        else:
+            if not letter or letter == "Z":
+                raise CannotRead("An outline does not start with a move; draw it again.")
+            numbers.append(float(number))
+            if len(numbers) == _NUMBERS_OF[letter]:
+                yield letter, numbers
+                numbers = []
+                if letter == "M":
+                    letter = "L"
+    if numbers:
+        raise CannotRead("An outline ends in the middle of a curve; draw it again.")
+
+
+def number_text(value: float) -> str:
+    """A coordinate as short text, to a tenth of a micrometre of cloth."""
+    return f"{value:.4f}".rstrip("0").rstrip(".") if value else "0"
+
+
+def transform_path(path: str, matrix: Matrix) -> str:
+    """Canonical path data moved by ``matrix``."""
+    a, b, c, d, e, f = matrix
+    parts: list[str] = []
+    for letter, numbers in commands(path):
+        moved = [
+            number_text(value)
+            for x, y in zip(numbers[::2], numbers[1::2], strict=True)
+            for value in (a * x + c * y + e, b * x + d * y + f)
+        ]
+        parts.append(letter + " ".join(moved))
+    return " ".join(parts)
+
+
+def transform_point(point: Point, matrix: Matrix) -> Point:
+    """One point moved by ``matrix``."""
+    a, b, c, d, e, f = matrix
+    x, y = point
+    return a * x + c * y + e, b * x + d * y + f
+
+
+def transform_shape(shape: Shape, matrix: Matrix) -> Shape:
+    """A shape moved by ``matrix``; the width of a line grows with the mean of the two scales."""
+    a, b, c, d, _, _ = matrix
+    match shape:
+        case Area(path, rule):
+            return Area(transform_path(path, matrix), rule)
+        case Line(path, width, ends):
+            return Line(transform_path(path, matrix), round(width * abs(a * d - b * c) ** 0.5, 4), ends)
+        case Column(edge, other, lines):
+            moved = tuple((transform_point(p, matrix), transform_point(q, matrix)) for p, q in lines)
+            return Column(transform_path(edge, matrix), transform_path(other, matrix), moved)
+
+
+def polyline_path(points: list[Point] | tuple[Point, ...], closed: bool = False) -> str:
+    """Path data of straight pieces through ``points``."""
+    body = " L".join(f"{number_text(x)} {number_text(y)}" for x, y in points)
+    return f"M{body}{' Z' if closed else ''}"
