@@ -7,7 +7,7 @@ import msgspec
 from msgspec import Struct
 
 from jontel.design.covers import CoverRecipe, Fill, Run, Satin
-from jontel.design.design import Ends, StitchObject
+from jontel.design.design import StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
 from jontel.design.shapes import Shape
 from jontel.design.underlays import Underlay
@@ -16,15 +16,13 @@ Recipe = TypeVar("Recipe", bound=Struct)
 
 
 class Resolved(Struct, frozen=True, kw_only=True):
-    """An object with every value known. ``underlay`` ``None`` means: chosen by width and area."""
+    """All that the stitches of an object depend on. ``underlay`` ``None`` is chosen by width and area."""
 
-    name: str
     shape: Shape
     cover: CoverRecipe
     underlay: tuple[Underlay, ...] | None
     fill_underlay: tuple[Underlay, ...]
     edges: EdgesRecipe
-    ends: Ends
 
 
 def overlay(recipe: Recipe, pins: Struct) -> Recipe:
@@ -50,11 +48,9 @@ def resolve(item: StitchObject, ground: Ground) -> Resolved:
     if isinstance(item.cover, Run) and item.underlay is None:
         underlay = ()
     return Resolved(
-        name=item.name,
         shape=item.shape,
         cover=cover,
         underlay=underlay,
         fill_underlay=ground.fill_underlay,
         edges=overlay(ground.edges, item.edges),
-        ends=item.ends,
     )

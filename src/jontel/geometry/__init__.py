@@ -1,0 +1,1 @@
+"""Curves, outlines, rows, columns and bands: plain geometry on arrays, in mm."""

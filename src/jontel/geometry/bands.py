@@ -1,0 +1,194 @@
+"""Narrow shapes: finding the two edges of a band, so that it can be sewn as a satin."""
+
+import math
+
+import networkx as nx
+import numpy as np
+import shapely
+from scipy.spatial import Voronoi
+from shapely import LineString, Polygon
+
+from jontel.design.paths import polyline_path
+from jontel.design.shapes import Column, Point
+from jontel.geometry.polyline import Floats, at_lengths, lengths, nearest_length, turns
+from jontel.geometry.region import Region, rings_of
+
+WIDEST, NARROWEST = 6.0, 0.7
+"""Bands outside these mean widths, mm, are not sewn as a satin."""
+SLENDER = 3.0
+"""A band is at least this many times longer than wide."""
+
+
+def as_column(region: Region) -> Column | None:
+    """The column that a narrow region is, or ``None`` when it is not one band.
+
+    A ring of even width becomes a closed column; a branchless strip is split at the ends of its medial
+    axis, with rows across it.
+    """
+    if len(region.geoms) != 1:
+        return None
+    shape = region.geoms[0]
+    width = 2 * shape.area / shape.length
+    if not NARROWEST <= width <= WIDEST:
+        return None
+    if len(shape.interiors) == 1:
+        return _ring(shape, width)
+    if shape.interiors or shape.length / 2 < SLENDER * width:
+        return None
+    return _strip(shape, width)
+
+
+def _ring(shape: Polygon, width: float) -> Column | None:
+    outer, inner = rings_of(shape)
+    hole = shapely.LinearRing(inner)
+    gaps = shapely.distance(hole, shapely.points(outer))
+    if gaps.max() > WIDEST or gaps.max() > 1.8 * max(gaps.min(), 1e-6):
+        return None
+    loop = np.vstack([outer, outer[:1]])
+    total = lengths(loop)[-1]
+    starts = at_lengths(loop, np.linspace(0, total, max(8, int(total / (2 * width))), endpoint=False))
+    inner_loop = LineString(np.vstack([inner, inner[:1]]))
+    across = shapely.get_coordinates(shapely.shortest_line(shapely.points(starts), inner_loop))
+    pairs = across.reshape(-1, 2, 2)
+    return Column(_text(outer, True), _text(inner, True), _lines(pairs))
+
+
+def _text(xy: Floats, closed: bool) -> str:
+    return polyline_path([(float(x), float(y)) for x, y in xy], closed)
+
+
+def _lines(pairs: Floats) -> tuple[tuple[Point, Point], ...]:
+    def spot(p: Floats) -> Point:
+        return round(float(p[0]), 4), round(float(p[1]), 4)
+
+    return tuple((spot(p), spot(q)) for p, q in pairs)
+
+
+def _strip(shape: Polygon, width: float) -> Column | None:
+    spine = medial_spine(shape, width)
+    if spine is None or lengths(spine)[-1] < (SLENDER - 1.0) * width:
+        return None
+    rim = np.asarray(shape.exterior.coords)[:, :2]
+    starts = _cap(rim, spine[::-1], width), _cap(rim, spine, width)
+    edge = _between(rim, starts[0][0], starts[1][1])
+    other = _between(rim, starts[1][0], starts[0][1])[::-1]
+    if min(lengths(edge)[-1], lengths(other)[-1]) < width:
+        return None
+    return Column(_text(edge, False), _text(other, False), _lines(_across(spine, edge, other, width)))
+
+
+def medial_spine(shape: Polygon, width: float) -> Floats | None:
+    """The medial axis (n, 2) of a polygon without holes, or ``None`` when it branches.
+
+    The inner ridges of the Voronoi diagram of points on the rim; source: J. Brandt, "Convergence and
+    continuity criteria for discrete approximations of the continuous planar skeleton" (1994). A side
+    branch shorter than about the local half width only leads into a corner and does not count.
+    """
+    ring = LineString(shape.exterior.coords)
+    count = int(np.clip(ring.length / (width / 5), 60, 2500))
+    rim = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) / count * ring.length))
+    diagram = Voronoi(rim)
+    ridges = np.asarray(diagram.ridge_vertices)
+    ridges = ridges[(ridges >= 0).all(axis=1)]
+    inside = shapely.contains_xy(shape, *diagram.vertices.T)
+    ridges = ridges[inside[ridges].all(axis=1)]
+    if len(ridges) < 2:
+        return None
+    size = np.hypot(*(diagram.vertices[ridges[:, 0]] - diagram.vertices[ridges[:, 1]]).T)
+    graph = nx.Graph()
+    graph.add_weighted_edges_from(zip(*ridges.T.tolist(), size.tolist(), strict=True))
+    graph = graph.subgraph(max(nx.connected_components(graph), key=len))
+    far = _farthest(graph, next(iter(graph)))[0]
+    end, path = _farthest(graph, far)
+    spine_nodes = path[end]
+    off, _ = nx.multi_source_dijkstra(graph, set(spine_nodes))
+    nodes = np.fromiter(off.keys(), dtype=np.int64)
+    apart = np.fromiter(off.values(), dtype=np.float64)
+    tip = int(nodes[np.argmax(apart)])
+    if apart.max() > 1e-9:
+        root = nx.multi_source_dijkstra(graph, set(spine_nodes), tip)[1][0]
+        radius = shapely.Point(diagram.vertices[root]).distance(ring)
+        if apart.max() > 1.75 * radius:
+            return None
+    spine: Floats = diagram.vertices[spine_nodes]
+    return _without_forks(spine, ring)
+
+
+def _farthest(graph: nx.Graph, start: int) -> tuple[int, dict[int, list[int]]]:
+    reach, path = nx.single_source_dijkstra(graph, start)
+    return max(reach, key=lambda node: float(reach[node])), path
+
+
+def _without_forks(spine: Floats, ring: LineString) -> Floats | None:
+    """The spine without its last steps into a corner of the end: it backs off by the local half width."""
+    along = lengths(spine)
+    radius = np.asarray(shapely.distance(ring, shapely.points(spine)))
+    from_start = np.flatnonzero(along >= radius)
+    from_stop = np.flatnonzero(along[-1] - along >= radius)
+    if not len(from_start) or not len(from_stop) or from_start[0] >= from_stop[-1]:
+        return None
+    return spine[from_start[0] : from_stop[-1] + 1]
+
+
+def _cap(rim: Floats, spine: Floats, width: float) -> tuple[float, float]:
+    """Where the two edges start at the end that ``spine`` runs towards, as distances along ``rim``.
+
+    At a flat end these are its two corners; at a pointed or round one they are the same place.
+    """
+    along = lengths(spine)
+    back = at_lengths(spine, np.array([max(0.0, along[-1] - width)]))[0]
+    ahead = spine[-1] - back
+    ahead = ahead / max(float(np.hypot(*ahead)), 1e-9)
+    ray = LineString([spine[-1], spine[-1] + ahead * width * 4])
+    hit = shapely.intersection(ray, LineString(rim))
+    tip = spine[-1] if hit.is_empty else np.asarray(shapely.get_coordinates(hit)[0])
+    middle = nearest_length(rim, tip)
+    marks = lengths(rim)
+    total = float(marks[-1])
+    turn = np.abs(turns(rim[:-1], True))
+    radius = float(shapely.Point(spine[-1]).distance(LineString(rim)))
+    corners = marks[:-1][turn > math.radians(40)]
+    offset = (corners - middle + total / 2) % total - total / 2
+    reach = 1.6 * radius + 0.1
+    before = offset[(offset < -0.3 * radius) & (offset > -reach)]
+    after = offset[(offset > 0.3 * radius) & (offset < reach)]
+    if len(before) and len(after):
+        return (middle + float(after.min())) % total, (middle + float(before.max())) % total
+    near = offset[np.abs(offset) < max(0.5 * width, reach)]
+    if len(near):
+        middle = (middle + float(near[np.argmin(np.abs(near))])) % total
+    return middle, middle
+
+
+def _between(rim: Floats, start: float, stop: float) -> Floats:
+    """The piece of a closed ``rim`` (first point repeated) from one distance on it to another, onwards."""
+    marks = lengths(rim)
+    total = float(marks[-1])
+    if stop <= start:
+        stop += total
+    loop = np.concatenate([marks[:-1], marks[:-1] + total])
+    inner = loop[(loop > start + 1e-6) & (loop < stop - 1e-6)]
+    return at_lengths(rim, np.concatenate([[start], inner, [stop]]) % total, marks)
+
+
+def _across(spine: Floats, edge: Floats, other: Floats, width: float) -> Floats:
+    """Pairs (n, 2, 2) of facing places on the edges, on normals to the spine about two widths apart."""
+    total = float(lengths(spine)[-1])
+    count = max(1, int(total / (1.5 * width)))
+    where = np.linspace(0, total, count + 2)[1:-1]
+    step = max(0.3, width / 2)
+    here = at_lengths(spine, where)
+    ahead = at_lengths(spine, np.minimum(where + step, total)) - at_lengths(spine, np.maximum(where - step, 0))
+    ahead = ahead / np.maximum(np.hypot(*ahead.T), 1e-9)[:, None]
+    normal = np.column_stack([-ahead[:, 1], ahead[:, 0]])
+    rows = shapely.linestrings(np.stack([here - normal * 2 * width, here + normal * 2 * width], axis=1))
+    found = []
+    for row, spot in zip(rows, here, strict=True):
+        ends = []
+        for rail in (edge, other):
+            hits = shapely.get_coordinates(shapely.intersection(row, LineString(rail)))
+            if len(hits):
+                ends.append(hits[np.argmin(np.hypot(*(hits - spot).T))])
+        if len(ends) == 2:
+            found.append(ends)
+    return np.array(found) if found else np.zeros((0, 2, 2))

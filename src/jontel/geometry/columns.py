@@ -1,0 +1,101 @@
+"""Columns: two edges, and which place on the one faces which place on the other."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jontel.design.shapes import Column, Point
+from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
+
+SAMPLE = 0.08
+"""How finely the two edges are followed together, mm."""
+
+
+@dataclass(frozen=True, eq=False)
+class Rails:
+    """Places that face each other: ``a`` and ``b`` (n, 2), in order along the column.
+
+    ``fixed_ends`` says of the start and the stop whether rows end there against another piece of the same
+    object (a mitre, a seam), so that push compensation leaves them where they are.
+    """
+
+    a: Floats
+    b: Floats
+    closed: bool = False
+    fixed_ends: tuple[bool, bool] = (False, False)
+
+    @property
+    def middle(self) -> Floats:
+        """The middle of the column, (n, 2)."""
+        return (self.a + self.b) / 2
+
+    def widths(self) -> Floats:
+        """The distance from edge to edge, (n,)."""
+        return np.hypot(*(self.b - self.a).T)
+
+    def reversed(self) -> "Rails":
+        """The same column from its other end."""
+        return Rails(self.a[::-1], self.b[::-1], self.closed, (self.fixed_ends[1], self.fixed_ends[0]))
+
+    def outline(self) -> Floats:
+        """The column's rim, (2 n, 2), as an open ring."""
+        return np.vstack([self.a, self.b[::-1]])
+
+
+def rails_of(column: Column) -> Rails:
+    """The rails of a drawn column.
+
+    Direction lines pair the places that they join; between two of them both edges are followed in
+    proportion. Lines that would make the rows cross are left out.
+    """
+    one, other = _first(column.edge), _first(column.other_edge)
+    if one is None or other is None:
+        return Rails(np.zeros((0, 2)), np.zeros((0, 2)))
+    closed = one.closed and other.closed
+    if closed:
+        return _closed_rails(one, other, column.lines)
+    a, b = one.xy, other.xy
+    if _apart(a[0], b[0]) + _apart(a[-1], b[-1]) > _apart(a[0], b[-1]) + _apart(a[-1], b[0]):
+        b = b[::-1]
+    return _paired(a, b, [(nearest_length(a, p), nearest_length(b, q)) for p, q in column.lines], False)
+
+
+def _first(path: str) -> Polyline | None:
+    lines = flatten(path)
+    return lines[0] if lines else None
+
+
+def _apart(p: Floats, q: Floats) -> float:
+    return float(np.hypot(*(p - q)))
+
+
+def _closed_rails(one: Polyline, other: Polyline, lines: tuple[tuple[Point, Point], ...]) -> Rails:
+    if _turning(one.xy) * _turning(other.xy) < 0:
+        other = Polyline(other.xy[::-1].copy(), True, other.corner[::-1].copy())
+    first = lines[0] if lines else ((float(one.xy[0, 0]), float(one.xy[0, 1])),) * 2
+    a = start_at(one, nearest_length(one.loop(), first[0])).loop()
+    b = start_at(other, nearest_length(other.loop(), first[1])).loop()
+    pairs = [(nearest_length(a, p), nearest_length(b, q)) for p, q in lines[1:]]
+    return _paired(a, b, pairs, True)
+
+
+def _turning(xy: Floats) -> float:
+    """Twice the signed area of a ring."""
+    after = np.roll(xy, -1, axis=0)
+    return float((xy[:, 0] * after[:, 1] - xy[:, 1] * after[:, 0]).sum())
+
+
+def _paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool) -> Rails:
+    along_a, along_b = lengths(a), lengths(b)
+    kept = [(0.0, 0.0)]
+    for p, q in sorted(pairs):
+        if p > kept[-1][0] + 0.05 and q > kept[-1][1] and p < along_a[-1] - 0.05 and q < along_b[-1]:
+            kept.append((p, q))
+    kept.append((float(along_a[-1]), float(along_b[-1])))
+    marks = np.array(kept)
+    size = np.maximum(*np.diff(marks, axis=0).T)
+    counts = np.maximum(2, np.ceil(size / SAMPLE).astype(np.int64))
+    knots = np.concatenate([[0], np.cumsum(counts)])
+    t = np.arange(knots[-1] + 1)
+    where_a, where_b = np.interp(t, knots, marks[:, 0]), np.interp(t, knots, marks[:, 1])
+    return Rails(at_lengths(a, where_a, along_a), at_lengths(b, where_b, along_b), closed)

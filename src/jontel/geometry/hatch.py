@@ -1,0 +1,126 @@
+"""Rows across a region, and the cells that they fall into."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+from jontel.geometry.polyline import Floats
+
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Intervals:
+    """Pieces of horizontal rows inside a region, ordered by row and then from left to right.
+
+    ``row`` (n,) numbers the rows from the top, ``left`` and ``right`` (n,) are x in mm; row ``r`` lies at
+    ``top + r * spacing``.
+    """
+
+    row: Ints
+    left: Floats
+    right: Floats
+    top: float
+    spacing: float
+
+    def y(self) -> Floats:
+        """The height of each piece, (n,)."""
+        return self.top + self.row * self.spacing
+
+
+def hatch(rings: list[Floats], spacing: float, phase: float | None = None) -> Intervals:
+    """Rows ``spacing`` apart across the area that ``rings`` enclose (even-odd).
+
+    Rows lie at ``phase`` plus whole multiples of ``spacing``; without ``phase`` they are spread so that
+    the first and the last are equally far from the rim.
+    """
+    start = np.vstack(rings)
+    stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
+    low, high = float(start[:, 1].min()), float(start[:, 1].max())
+    if phase is None:
+        count = max(1, int(round((high - low) / spacing)))
+        top = (low + high) / 2 - (count - 1) * spacing / 2
+    else:
+        top = phase + np.ceil((low - phase) / spacing) * spacing
+    up = np.minimum(start[:, 1], stop[:, 1])
+    down = np.maximum(start[:, 1], stop[:, 1])
+    first = np.ceil((up - top) / spacing).astype(np.int64)
+    last = np.ceil((down - top) / spacing).astype(np.int64)
+    first = np.maximum(first, 0)
+    count = np.maximum(last - first, 0)
+    edge, within = ragged(count)
+    row = first[edge] + within
+    y = top + row * spacing
+    part = (y - start[edge, 1]) / (stop[edge, 1] - start[edge, 1])
+    x = start[edge, 0] + part * (stop[edge, 0] - start[edge, 0])
+    order = np.lexsort((x, row))
+    row, x = row[order], x[order]
+    return Intervals(row[::2], x[::2], x[1::2], float(top), spacing)
+
+
+def ragged(counts: Ints) -> tuple[Ints, Ints]:
+    """For ragged arrays: which owner each element has, and its number within that owner."""
+    owner = np.repeat(np.arange(len(counts)), counts)
+    first = np.cumsum(counts) - counts
+    return owner, np.arange(len(owner)) - first[owner]
+
+
+@dataclass(frozen=True, eq=False)
+class Cells:
+    """The boustrophedon cells of a hatch.
+
+    ``members[c]`` are the intervals of cell ``c`` from top to bottom, one a row; ``links`` holds
+    ``(upper cell, lower cell, upper interval, lower interval)`` wherever two cells touch.
+    """
+
+    members: list[Ints]
+    links: Ints
+
+
+def neighbours(pieces: Intervals) -> tuple[Ints, Ints]:
+    """Pairs (upper, lower) of intervals in neighbouring rows that overlap, by index."""
+    reach = float(max(np.abs(pieces.left).max(), np.abs(pieces.right).max())) * 2 + 10.0
+    left, right = pieces.row * reach + pieces.left, pieces.row * reach + pieces.right
+    from_ = np.searchsorted(right, left + reach, side="right")
+    to = np.searchsorted(left, right + reach, side="left")
+    upper, within = ragged(np.maximum(to - from_, 0))
+    return upper, from_[upper] + within
+
+
+def cells(pieces: Intervals) -> Cells:
+    """Boustrophedon cells: maximal runs of rows in which the region neither splits nor joins.
+
+    Source: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition"
+    (1998).
+    """
+    n = len(pieces.row)
+    upper, lower = neighbours(pieces)
+    below = np.bincount(upper, minlength=n)
+    above = np.bincount(lower, minlength=n)
+    chained = (below[upper] == 1) & (above[lower] == 1)
+    graph = coo_array((np.ones(chained.sum()), (upper[chained], lower[chained])), shape=(n, n))
+    _, label = connected_components(graph, directed=False)
+    order = np.argsort(label, kind="stable")
+    bounds = np.flatnonzero(np.diff(label[order])) + 1
+    links = np.column_stack([label[upper], label[lower], upper, lower])[~chained]
+    return Cells(np.split(order, bounds), links)
+
+
+def connected(pieces: Intervals) -> list[Intervals]:
+    """The intervals in groups between which no row overlaps the next: one for most regions.
+
+    A neck narrower than the spacing can lie between two rows, so that a connected region falls apart.
+    """
+    n = len(pieces.row)
+    upper, lower = neighbours(pieces)
+    graph = coo_array((np.ones(len(upper)), (upper, lower)), shape=(n, n))
+    count, label = connected_components(graph, directed=False)
+    if count == 1:
+        return [pieces]
+    masks = [label == k for k in range(count)]
+    return [
+        Intervals(pieces.row[m], pieces.left[m], pieces.right[m], pieces.top, pieces.spacing) for m in masks
+    ]

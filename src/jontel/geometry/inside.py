@@ -1,0 +1,67 @@
+"""Paths that stay inside a region."""
+
+import numpy as np
+import shapely
+from shapely import LineString, Point, Polygon
+from shapely.ops import substring
+
+from jontel.geometry.polyline import Floats
+
+
+def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
+    """A path (n, 2) from ``start`` to ``stop`` that stays inside ``polygon`` or on its rim.
+
+    The straight line, except where it leaves the polygon: there it follows the ring it meets, the
+    shorter way round. Source: V. Lumelsky and A. Stepanov, "Path-planning strategies for a point mobile
+    automaton moving amidst unknown obstacles of arbitrary shape" (1987). Ends outside the polygon are
+    first brought to the nearest place on it.
+    """
+    start, stop = _brought_in(polygon, start), _brought_in(polygon, stop)
+    straight = LineString([start, stop])
+    if straight.length < 1e-9 or polygon.covers(straight):
+        return np.array([start, stop])
+    outside = straight.difference(polygon.buffer(1e-6))
+    pieces = [g for g in getattr(outside, "geoms", [outside]) if g.length > 1e-6]
+    pieces.sort(key=lambda g: straight.project(Point(g.coords[0])))
+    rings = [polygon.exterior, *polygon.interiors]
+    path = [start]
+    for piece in pieces:
+        leave, back = Point(piece.coords[0]), Point(piece.coords[-1])
+        if straight.project(leave) > straight.project(back):
+            leave, back = back, leave
+        ring = min(rings, key=lambda r: r.distance(leave) + r.distance(back))
+        path.extend(_round(LineString(ring.coords), ring.project(leave), ring.project(back)))
+    path.append(stop)
+    return shortened(polygon, np.array(path))
+
+
+def _brought_in(polygon: Polygon, point: Floats) -> Floats:
+    spot = Point(point)
+    if polygon.covers(spot):
+        return np.asarray(point, dtype=np.float64)
+    return np.asarray(shapely.shortest_line(polygon, spot).coords[0])
+
+
+def _round(ring: LineString, leave: float, back: float) -> list[Floats]:
+    """The shorter way along a closed ring between two distances on it."""
+    low, high = min(leave, back), max(leave, back)
+    if high - low <= ring.length - (high - low):
+        way = np.asarray(substring(ring, low, high).coords)
+        return list(way if leave <= back else way[::-1])
+    way = np.vstack([substring(ring, high, ring.length).coords, substring(ring, 0, low).coords])
+    return list(way if leave > back else way[::-1])
+
+
+def shortened(polygon: Polygon, path: Floats) -> Floats:
+    """``path`` with the corners cut that can be cut without leaving ``polygon``."""
+    shapely.prepare(polygon)
+    at, kept = 0, [0]
+    while at < len(path) - 1:
+        reach = len(path) - 1
+        while reach > at + 1:
+            if polygon.covers(LineString(path[[at, reach]])):
+                break
+            reach = at + max(1, (reach - at) // 2)
+        at = reach
+        kept.append(at)
+    return path[kept]

@@ -1,0 +1,150 @@
+"""Polylines: path data flattened to points, and the few measures of them that everything uses."""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jontel.design.paths import commands
+from jontel.design.shapes import Point
+
+Floats = NDArray[np.float64]
+TOLERANCE = 0.02
+"""How far a flattened curve may leave the drawn one, mm: a twentieth of a thread's width."""
+CORNER_DEGREES = 25.0
+
+
+@dataclass(frozen=True, eq=False)
+class Polyline:
+    """Points ``xy`` (n, 2) in mm. A closed one does not repeat its first point.
+
+    ``corner`` (n,) marks the points where the drawn path turns sharply.
+    """
+
+    xy: Floats
+    closed: bool
+    corner: NDArray[np.bool_]
+
+    def loop(self) -> Floats:
+        """The points with the first repeated at the end when closed."""
+        return np.vstack([self.xy, self.xy[:1]]) if self.closed else self.xy
+
+
+@lru_cache(maxsize=4096)
+def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
+    """The polylines of canonical path data, one a subpath; subpaths of no length are left out."""
+    found: list[Polyline] = []
+    points: list[Point] = []
+    joints: list[int] = []
+    for letter, n in commands(path):
+        if letter == "M":
+            _finish(found, points, joints, closed=False)
+            points, joints = [(n[0], n[1])], []
+        elif letter == "Z":
+            _finish(found, points, joints, closed=True)
+            points, joints = points[:1], []
+        else:
+            if letter == "L":
+                points.append((n[0], n[1]))
+            else:
+                points.extend(_curve_points([points[-1], *zip(n[::2], n[1::2], strict=True)], tolerance))
+            joints.append(len(points) - 1)
+    _finish(found, points, joints, closed=False)
+    return tuple(found)
+
+
+def _curve_points(control: list[Point], tolerance: float) -> list[Point]:
+    """Points on a quadratic or cubic curve after its first.
+
+    The number of pieces is Wang's bound on the second differences (G. Wang, "The subdivision method for
+    finding the intersection between two Bézier curves or surfaces", 1984).
+    """
+    p = np.asarray(control)
+    degree = len(p) - 1
+    bend = float(np.hypot(*(p[2:] - 2 * p[1:-1] + p[:-2]).T).max())
+    pieces = max(1, min(400, math.ceil(math.sqrt(degree * (degree - 1) / 8 * bend / tolerance))))
+    t = np.linspace(0, 1, pieces + 1)[1:]
+    powers = np.arange(degree + 1)
+    binomial = np.array([math.comb(degree, k) for k in powers])
+    weights = binomial * t[:, None] ** powers * (1 - t[:, None]) ** (degree - powers)
+    return [(float(x), float(y)) for x, y in weights @ p]
+
+
+def _finish(found: list[Polyline], points: list[Point], joints: list[int], closed: bool) -> None:
+    if len(points) < 2:
+        return
+    xy = np.asarray(points, dtype=np.float64)
+    is_joint = np.zeros(len(xy), dtype=bool)
+    is_joint[[0, *joints]] = True
+    keep = np.ones(len(xy), dtype=bool)
+    keep[1:] = np.hypot(*np.diff(xy, axis=0).T) > 1e-6
+    xy, is_joint = xy[keep], is_joint[keep]
+    if closed and len(xy) > 1 and np.hypot(*(xy[0] - xy[-1])) <= 1e-6:
+        xy, is_joint = xy[:-1], is_joint[:-1]
+    if len(xy) < (3 if closed else 2):
+        return
+    turn = np.abs(turns(xy, closed))
+    found.append(Polyline(xy, closed, is_joint & (turn > math.radians(CORNER_DEGREES))))
+
+
+def turns(xy: Floats, closed: bool) -> Floats:
+    """The change of direction at each point, radians, left positive in a y-up sense; 0 at open ends."""
+    if closed:
+        before, after = xy - np.roll(xy, 1, axis=0), np.roll(xy, -1, axis=0) - xy
+    else:
+        step = np.diff(xy, axis=0)
+        before, after = np.vstack([step[:1], step]), np.vstack([step, step[-1:]])
+    cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    dot = (before * after).sum(axis=1)
+    return np.arctan2(cross, dot)
+
+
+def lengths(xy: Floats) -> Floats:
+    """Distance along ``xy`` (n, 2) at each point, starting at 0, shape (n,)."""
+    out = np.zeros(len(xy))
+    np.cumsum(np.hypot(*np.diff(xy, axis=0).T), out=out[1:])
+    return out
+
+
+def at_lengths(xy: Floats, where: Floats, along: Floats | None = None) -> Floats:
+    """The points at distances ``where`` (m,) along ``xy``, shape (m, 2)."""
+    along = lengths(xy) if along is None else along
+    return np.column_stack([np.interp(where, along, xy[:, 0]), np.interp(where, along, xy[:, 1])])
+
+
+def nearest_length(xy: Floats, point: Point | Floats) -> float:
+    """The distance along ``xy`` of the place nearest to ``point``."""
+    start, step = xy[:-1], np.diff(xy, axis=0)
+    squared = np.maximum((step**2).sum(axis=1), 1e-18)
+    part = np.clip(((np.asarray(point) - start) * step).sum(axis=1) / squared, 0, 1)
+    gap = np.hypot(*(start + part[:, None] * step - np.asarray(point)).T)
+    best = int(np.argmin(gap))
+    return float(lengths(xy)[best] + part[best] * math.sqrt(squared[best]))
+
+
+def start_at(line: Polyline, along: float) -> Polyline:
+    """A closed polyline turned so that it starts at distance ``along`` its loop."""
+    loop = line.loop()
+    marks = lengths(loop)
+    along %= marks[-1]
+    index = int(np.searchsorted(marks, along, side="right"))
+    first = at_lengths(loop, np.array([along]))
+    xy = np.vstack([first, loop[index:], loop[1:index]])
+    corner = np.concatenate([[False], line.corner[index:], line.corner[:1], line.corner[1:index]])
+    keep = np.ones(len(xy), dtype=bool)
+    keep[1:] = np.hypot(*np.diff(xy, axis=0).T) > 1e-6
+    keep[-1] &= bool(np.hypot(*(xy[-1] - xy[0])) > 1e-6)
+    return Polyline(xy[keep], True, corner[keep])
+
+
+def normals(xy: Floats, closed: bool) -> Floats:
+    """Unit normals at the points of ``xy`` (to the left in a y-down drawing's mirror), shape (n, 2)."""
+    if closed:
+        tangent = np.roll(xy, -1, axis=0) - np.roll(xy, 1, axis=0)
+    else:
+        tangent = np.gradient(xy, axis=0)
+    size = np.maximum(np.hypot(*tangent.T), 1e-12)[:, None]
+    tangent = tangent / size
+    return np.column_stack([-tangent[:, 1], tangent[:, 0]])

@@ -1,0 +1,102 @@
+"""What an outline encloses, by its fill rule, and where it crosses itself."""
+
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from jontel.design.paths import polyline_path
+from jontel.design.shapes import Area, Point
+from jontel.geometry.polyline import Floats, Polyline, flatten
+
+Region = MultiPolygon
+LEAST_AREA = 0.02
+"""Pieces below this many square mm hold no stitch and are left out."""
+
+
+@lru_cache(maxsize=2048)
+def region_of(area: Area) -> Region:
+    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm."""
+    rings = [line for line in flatten(area.path) if len(line.xy) >= 3]
+    if len(rings) == 1:
+        single = Polygon(rings[0].xy)
+        if single.is_valid:
+            return polygons_of(single)
+    if not rings:
+        return MultiPolygon()
+    edges = shapely.unary_union([shapely.LineString(np.vstack([r.xy, r.xy[:1]])) for r in rings])
+    faces = list(shapely.polygonize(list(getattr(edges, "geoms", [edges]))).geoms)
+    if not faces:
+        return MultiPolygon()
+    winding = winding_numbers(rings, np.array([f.representative_point().coords[0] for f in faces]))
+    inside = winding != 0 if area.rule == "nonzero" else winding % 2 != 0
+    return polygons_of(shapely.unary_union([f for f, kept in zip(faces, inside, strict=True) if kept]))
+
+
+def polygons_of(geometry: BaseGeometry) -> Region:
+    """The polygons in ``geometry`` that are large enough to hold a stitch."""
+    parts = [geometry] if isinstance(geometry, Polygon) else list(getattr(geometry, "geoms", []))
+    flat: list[Polygon] = []
+    for part in parts:
+        if isinstance(part, Polygon):
+            flat.append(part)
+        else:
+            flat.extend(g for g in getattr(part, "geoms", []) if isinstance(g, Polygon))
+    return MultiPolygon([part for part in flat if part.area > LEAST_AREA])
+
+
+def winding_numbers(rings: list[Polyline], points: Floats) -> "np.ndarray[tuple[int], np.dtype[np.int64]]":
+    """How often the closed ``rings`` turn round each of ``points`` (m, 2), shape (m,).
+
+    Source: D. Sunday, "Inclusion of a point in a polygon" (2001): signed crossings of a ray.
+    """
+    start = np.vstack([r.xy for r in rings])
+    stop = np.vstack([np.roll(r.xy, -1, axis=0) for r in rings])
+    total = np.zeros(len(points), dtype=np.int64)
+    for at in range(0, len(points), 256):
+        x, y = points[at : at + 256, 0, None], points[at : at + 256, 1, None]
+        side = (stop[:, 0] - start[:, 0]) * (y - start[:, 1]) - (x - start[:, 0]) * (stop[:, 1] - start[:, 1])
+        up = (start[:, 1] <= y) & (stop[:, 1] > y) & (side > 0)
+        down = (start[:, 1] > y) & (stop[:, 1] <= y) & (side < 0)
+        total[at : at + 256] = up.sum(axis=1) - down.sum(axis=1)
+    return total
+
+
+@lru_cache(maxsize=2048)
+def self_crossings(path: str) -> tuple[Point, ...]:
+    """The places, mm, where an outline crosses itself or another ring of the same path."""
+    segments: list[Floats] = []
+    for line in flatten(path):
+        loop = np.vstack([line.xy, line.xy[:1]])
+        segments.append(np.stack([loop[:-1], loop[1:]], axis=1))
+    if not segments:
+        return ()
+    lines = shapely.linestrings(np.concatenate(segments))
+    first, second = shapely.STRtree(lines).query(lines, predicate="crosses")
+    pairs = first < second
+    places = shapely.get_coordinates(shapely.intersection(lines[first[pairs]], lines[second[pairs]]))
+    unique = np.unique(places.round(3), axis=0)
+    return tuple((float(x), float(y)) for x, y in unique)
+
+
+def path_of(geometry: BaseGeometry) -> str:
+    """Path data of polygons: outer rings one way, holes the other, so that either fill rule reads it."""
+    rings: list[str] = []
+    for part in polygons_of(geometry).geoms:
+        part = shapely.geometry.polygon.orient(part)
+        for ring in (part.exterior, *part.interiors):
+            points = [(float(x), float(y)) for x, y in ring.coords[:-1]]
+            rings.append(polyline_path(points, closed=True))
+    return " ".join(rings)
+
+
+def repaired(area: Area) -> Area:
+    """The same cloth with an outline that no longer crosses itself."""
+    return Area(path_of(region_of(area)), "nonzero")
+
+
+def rings_of(polygon: Polygon) -> list[Floats]:
+    """The rings of a polygon, outer first, each (n, 2) without a repeated point."""
+    return [np.asarray(ring.coords)[:-1, :2] for ring in (polygon.exterior, *polygon.interiors)]

@@ -1,0 +1,86 @@
+"""Beds: the compensated place that an underlay or a cover is sewn on."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely import Polygon
+
+from jontel.geometry.columns import Rails
+from jontel.geometry.inside import inside_path
+from jontel.geometry.polyline import Floats, at_lengths, lengths
+from jontel.geometry.region import Region, polygons_of
+from jontel.stitching.columns import row_angle
+from jontel.stitching.running import evenly, straight_run
+from jontel.stitching.stitches import SHORTEST, Layer, Needle
+
+
+@dataclass(frozen=True, eq=False)
+class AreaBed:
+    """One connected part of a fill, compensated; ``angle`` is the cover's, ``exit`` where it will end."""
+
+    part: Polygon
+    angle: float
+    exit: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class ColumnBed:
+    """One column of a satin, compensated, in the direction in which the cover is sewn."""
+
+    rails: Rails
+
+
+Bed = AreaBed | ColumnBed
+
+
+def inner(part: Polygon, inset: float) -> Region:
+    """``part`` narrowed by ``inset`` all round; empty where nothing is left."""
+    return polygons_of(part.buffer(-inset, join_style="mitre"))
+
+
+def go(part: Polygon, needle: Needle, to: Floats) -> None:
+    """Travel to ``to`` inside ``part``, short of it by nothing: the next stitch starts there."""
+    if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:
+        return
+    narrower = inner(part, 0.3)
+    room = max(narrower.geoms, key=lambda g: g.area) if len(narrower.geoms) else part
+    path = np.vstack([needle.at, inside_path(room, needle.at, to), to])
+    needle.sew(straight_run(path), Layer.TRAVEL)
+
+
+def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
+    """Travel along the middle of a column to its place nearest ``to``, when the needle is far from it."""
+    if needle.at is None:
+        return
+    middle = rails.middle
+    along = lengths(middle)
+    here = float(along[np.argmin(np.hypot(*(middle - needle.at).T))])
+    there = float(along[np.argmin(np.hypot(*(middle - to).T))])
+    if abs(there - here) < 1.5:
+        return
+    between = np.linspace(here, there, max(2, int(abs(there - here) / 0.2)))
+    needle.sew(evenly(at_lengths(middle, between, along), 2.5), Layer.TRAVEL)
+
+
+def facing(rails: Rails, needle: Needle) -> Rails:
+    """The column turned so that it starts at the end nearer to the needle."""
+    if needle.at is None or rails.closed:
+        return rails
+    middle = rails.middle
+    start, stop = (float(np.hypot(*(middle[k] - needle.at))) for k in (0, -1))
+    return rails if start <= stop else rails.reversed()
+
+
+def as_area(bed: Bed) -> AreaBed | None:
+    """The bed as a polygon with a row angle; ``None`` when a column is too twisted to be one."""
+    match bed:
+        case AreaBed():
+            return bed
+        case ColumnBed(rails):
+            outline = shapely.make_valid(shapely.Polygon(rails.outline()))
+            parts = polygons_of(outline).geoms
+            if not parts:
+                return None
+            part = max(parts, key=lambda g: g.area)
+            return AreaBed(part, row_angle(rails), rails.middle[0])

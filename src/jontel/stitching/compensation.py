@@ -1,0 +1,85 @@
+"""Pull and push: the edge that is sewn so that the cloth ends up as drawn."""
+
+import numpy as np
+import shapely
+from shapely import MultiPolygon, Polygon, affinity
+
+from jontel.design.ground import EdgesRecipe
+from jontel.geometry.columns import Rails
+from jontel.geometry.polyline import Floats, at_lengths, lengths
+from jontel.geometry.region import Region, polygons_of, rings_of
+
+
+def turned(region: Region, angle: float) -> Region:
+    """``region`` in the frame in which rows at ``angle`` degrees lie level."""
+    return polygons_of(affinity.rotate(region, angle, origin=(0, 0), use_radians=False))
+
+
+def frame(angle: float) -> Floats:
+    """The matrix (2, 2) that takes points to the frame of ``turned``: ``xy @ frame(angle).T``."""
+    a = np.radians(angle)
+    return np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
+
+
+def compensated_area(region: Region, edges: EdgesRecipe) -> Region:
+    """A region with level rows, grown by the pull at each row's end and drawn back by the push across.
+
+    Growing is the Minkowski sum with a level segment, drawing back the erosion by an upright one
+    (J. Serra, "Image analysis and mathematical morphology", 1982). A part too thin to be drawn back
+    keeps its height.
+    """
+    parts: list[Polygon] = []
+    for part in region.geoms:
+        kept = polygons_of(part)
+        if edges.push > 0:
+            up, down = affinity.translate(part, 0, -edges.push), affinity.translate(part, 0, edges.push)
+            drawn = polygons_of(part & up & down)
+            if drawn.area > 0.4 * part.area:
+                kept = drawn
+        parts.extend(kept.geoms)
+    pull = min(edges.pull, edges.pull_ceiling)
+    if pull <= 0 or not parts:
+        return MultiPolygon(parts)
+    grown = [swept(part, pull) for part in parts]
+    return polygons_of(shapely.unary_union(grown))
+
+
+def swept(part: Polygon, reach: float) -> Region:
+    """The Minkowski sum of a polygon and a level segment from ``-reach`` to ``reach``."""
+    quads: list[Floats] = []
+    for ring in rings_of(part):
+        after = np.roll(ring, -1, axis=0)
+        shift = np.array([reach, 0.0])
+        quads.append(np.stack([ring - shift, after - shift, after + shift, ring + shift, ring - shift], axis=1))
+    bands = shapely.polygons(np.concatenate(quads))
+    bands = bands[shapely.is_valid(bands) & (shapely.area(bands) > 1e-9)]
+    return polygons_of(shapely.unary_union([part, *bands]))
+
+
+def compensated_rails(rails: Rails, edges: EdgesRecipe) -> Rails:
+    """A column widened by the pull at each edge and shortened by the push at each open end."""
+    a, b = rails.a, rails.b
+    if edges.push > 0 and not rails.closed and len(a) > 2:
+        along = lengths(rails.middle)
+        start = 0.0 if rails.fixed_ends[0] else edges.push
+        stop = along[-1] - (0.0 if rails.fixed_ends[1] else edges.push)
+        if stop - start > 0.5 * along[-1]:
+            inner = along[(along > start) & (along < stop)]
+            marks = np.concatenate([[start], inner, [stop]])
+            a, b = at_lengths(a, marks, along), at_lengths(b, marks, along)
+    width = np.hypot(*(b - a).T)
+    grow = np.minimum(edges.pull + edges.pull_percent / 100 * width, edges.pull_ceiling)
+    across = (b - a) / np.maximum(width, 1e-9)[:, None]
+    thin = np.clip(width / 0.3, 0, 1)
+    shift = across * (grow * thin)[:, None]
+    return Rails(a - shift, b + shift, rails.closed, rails.fixed_ends)
+
+
+def inset_rails(rails: Rails, inset: float) -> Rails:
+    """A column narrowed by ``inset`` at each edge and open end, never below a third of its width."""
+    width = np.hypot(*(rails.b - rails.a).T)
+    across = (rails.b - rails.a) / np.maximum(width, 1e-9)[:, None]
+    shift = across * np.minimum(inset, width / 3)[:, None]
+    inner = Rails(rails.a + shift, rails.b - shift, rails.closed, rails.fixed_ends)
+    ends = EdgesRecipe(pull=0.0, push=inset, pull_ceiling=0.0)
+    return compensated_rails(Rails(inner.a, inner.b, rails.closed), ends)

@@ -1,0 +1,90 @@
+"""Satin: rows from edge to edge of a column, along a line or between two edges."""
+
+import numpy as np
+
+from jontel.design.covers import SatinRecipe
+from jontel.design.errors import CannotStitch
+from jontel.design.resolve import Resolved
+from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.geometry.bands import as_column
+from jontel.geometry.columns import Rails, rails_of
+from jontel.geometry.polyline import Floats, lengths
+from jontel.geometry.region import region_of
+from jontel.geometry.strokes import legs_of
+from jontel.stitching.automatic import satin_underlay
+from jontel.stitching.bed import ColumnBed, facing, go_along
+from jontel.stitching.columns import satin_points
+from jontel.stitching.compensation import compensated_rails
+from jontel.stitching.stitches import SHORTEST, Layer, Needle
+from jontel.stitching.underlays import sew_underlay
+
+
+def columns_of(shape: Shape) -> list[Rails]:
+    """The columns that a satin on ``shape`` is sewn as. Raises ``CannotStitch``."""
+    match shape:
+        case Line():
+            found = legs_of(shape)
+        case Column():
+            found = [rails_of(shape)]
+        case Area():
+            column = as_column(region_of(shape))
+            if column is None:
+                raise CannotStitch("it is not one narrow band, so it has no two edges; make it a fill")
+            found = [rails_of(column)]
+    found = [rails for rails in found if len(rails.a) >= 2 and rails.widths().max() >= SHORTEST]
+    if not found:
+        raise CannotStitch("it is narrower than a safe stitch; widen it or make it a run")
+    return found
+
+
+def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
+    """Sew the columns in order, each with its underlay first, from the end nearer to the entry."""
+    columns = [compensated_rails(rails, item.edges) for rails in columns_of(item.shape)]
+    if _ends_backwards(columns, entry, exit_):
+        columns = [rails.reversed() for rails in columns[::-1]]
+    needle = Needle(entry)
+    previous: Rails | None = None
+    for rails in columns:
+        if rails.closed and needle.at is not None:
+            rails = _started_near(rails, needle.at)
+        if previous is not None and _apart(previous.middle[-1], rails.middle[0]) > _touching(previous, rails):
+            rails = facing(rails, needle)
+            needle.jump(rails.middle[0])
+        passes = item.underlay
+        if passes is None:
+            widths = rails.widths()
+            mean = float(widths.mean())
+            passes = satin_underlay(mean, mean * float(lengths(rails.middle)[-1]))
+        if previous is None and not rails.closed:
+            needle.at = rails.middle[0] if entry is None else entry
+        sew_underlay(passes, ColumnBed(rails), needle)
+        go_along(rails, needle, rails.middle[0])
+        needle.sew(
+            satin_points(rails, recipe.spacing, recipe.split, recipe.short_stitches), Layer.COVER
+        )
+        previous = rails
+    return needle
+
+
+def _apart(p: Floats, q: Floats) -> float:
+    return float(np.hypot(*(p - q)))
+
+
+def _touching(one: Rails, other: Rails) -> float:
+    """Columns whose ends are nearer than this are legs of one line."""
+    return 1.2 * max(float(one.widths().max()), float(other.widths().max())) + 1.0
+
+
+def _ends_backwards(columns: list[Rails], entry: Floats | None, exit_: Floats | None) -> bool:
+    """Whether the columns are to be sewn from the last to the first."""
+    first, last = columns[0].middle[0], columns[-1].middle[-1]
+    if exit_ is not None and abs(_apart(first, exit_) - _apart(last, exit_)) > 0.5:
+        return _apart(first, exit_) < _apart(last, exit_)
+    return entry is not None and _apart(last, entry) < _apart(first, entry)
+
+
+def _started_near(rails: Rails, at: Floats) -> Rails:
+    """A closed column turned so that its seam lies nearest to ``at``."""
+    k = int(np.argmin(np.hypot(*(rails.middle[:-1] - at).T)))
+    a, b = (np.vstack([edge[k:-1], edge[: k + 1]]) for edge in (rails.a, rails.b))
+    return Rails(a, b, True, rails.fixed_ends)

@@ -1,0 +1,53 @@
+"""The stitches of one object: a pure function of its resolved values and its two ends, kept once computed."""
+
+from functools import lru_cache
+
+import numpy as np
+import shapely
+
+from jontel.design.covers import FillRecipe, SatinRecipe
+from jontel.design.errors import CannotStitch
+from jontel.design.resolve import Resolved
+from jontel.design.shapes import Point
+from jontel.geometry.columns import Rails
+from jontel.geometry.region import Region, polygons_of
+from jontel.stitching.compensation import compensated_rails
+from jontel.stitching.covers import COVERS, fill, satin
+from jontel.stitching.stitches import Stitches
+
+
+@lru_cache(maxsize=4096)
+def stitch(item: Resolved, entry: Point | None = None, exit_: Point | None = None) -> Stitches:
+    """The stitches of one object without its locks, from the place nearest ``entry`` to that nearest ``exit_``.
+
+    Raises ``CannotStitch`` with the reason.
+    """
+    start, stop = (None if p is None else np.asarray(p, dtype=np.float64) for p in (entry, exit_))
+    sewn = COVERS[type(item.cover)](item, item.cover, start, stop).stitches()
+    if len(sewn) < 2 or not np.isfinite(sewn.xy).all():
+        raise CannotStitch("it is too small for a single stitch; enlarge it or delete it")
+    return sewn
+
+
+@lru_cache(maxsize=2048)
+def sewn_edge(item: Resolved) -> Region:
+    """The compensated edge that an object is sewn to; empty for a run, which covers no area.
+
+    Raises ``CannotStitch``.
+    """
+    match item.cover:
+        case FillRecipe():
+            return fill.sewn_region(item.shape, item, item.cover)
+        case SatinRecipe():
+            rails = [compensated_rails(one, item.edges) for one in satin.columns_of(item.shape)]
+            return polygons_of(shapely.unary_union([covered(one) for one in rails]))
+        case _:
+            return Region()
+
+
+def covered(rails: Rails) -> Region:
+    """The cloth between the two edges of a column: the union of the quadrilaterals between its rows."""
+    step = max(1, len(rails.a) // 400)
+    a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
+    quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
+    return polygons_of(shapely.unary_union(shapely.make_valid(quads)))

@@ -1,0 +1,37 @@
+"""Locks: the small stitches that keep a thread from coming out where it starts or is cut."""
+
+import numpy as np
+
+from jontel.geometry.polyline import Floats, at_lengths, lengths
+
+LOCK_LENGTH = 0.7
+LOCK_STITCHES = 3
+
+
+def lock_in(xy: Floats) -> Floats:
+    """Needle points (n, 2) before ``xy``: three small stitches in the direction of sewing, ending on its start.
+
+    They lie on the first ``LOCK_LENGTH`` mm of the stitches that follow, so they stay inside the cover.
+    """
+    ahead = _along(xy)
+    return np.array([ahead, xy[0], ahead])
+
+
+def lock_out(xy: Floats) -> Floats:
+    """Needle points (n, 2) after ``xy``: three small stitches back and forth over its last stitch."""
+    behind = _along(xy[::-1])
+    return np.array([behind, xy[-1], behind])
+
+
+def _along(xy: Floats) -> Floats:
+    """The place ``LOCK_LENGTH`` from the start of ``xy`` on its own path, at that distance or less."""
+    head = xy[:12]
+    along = lengths(head)
+    if along[-1] < 1e-6:
+        return head[0] + np.array([LOCK_LENGTH, 0.0])
+    place = at_lengths(head, np.array([min(LOCK_LENGTH, along[-1])]), along)[0]
+    gap = float(np.hypot(*(place - head[0])))
+    if gap < 0.5:
+        reach = head[1] - head[0]
+        place = head[0] + reach / max(float(np.hypot(*reach)), 1e-9) * LOCK_LENGTH
+    return place

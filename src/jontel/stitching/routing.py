@@ -1,0 +1,211 @@
+"""In which order the cells of a fill are sewn, and the hidden travel between them."""
+
+import heapq
+from collections import defaultdict
+from dataclasses import dataclass
+
+import numpy as np
+
+from jontel.geometry.hatch import Cells, Intervals, Ints
+from jontel.geometry.polyline import Floats
+
+MARGIN = 0.6
+"""How far travel keeps from the rim where there is room, mm."""
+
+
+@dataclass(frozen=True, eq=False)
+class Leg:
+    """One cell as it is sewn: first the ``travel`` (n, 2) to its start, then its rows in order."""
+
+    travel: Floats
+    rows: Ints
+    from_right: bool
+
+
+@dataclass(frozen=True, eq=False)
+class _Link:
+    other: int
+    mine: int
+    theirs: int
+
+
+class Router:
+    """Orders cells so that every travel runs under rows that are sewn later.
+
+    The cells and their touching places form a graph; a shortest-path tree from the cell of the exit is
+    sewn children first, the branch of the entry before its siblings. From a finished cell the needle goes
+    through its parent, which is not sewn yet, down to the next one: so travel never leaves the region,
+    never crosses a hole and never lies on top. Cells: Choset and Pignon, "Coverage path planning: the
+    boustrophedon cellular decomposition" (1998).
+    """
+
+    def __init__(self, pieces: Intervals, found: Cells, entry: Floats, exit_: Floats) -> None:
+        self.pieces = pieces
+        self.y = pieces.y()
+        self.members = list(found.members)
+        self.position = np.empty((len(pieces.row), 2), dtype=np.int64)
+        for cell, rows in enumerate(self.members):
+            self.position[rows, 0], self.position[rows, 1] = cell, np.arange(len(rows))
+        self.links: dict[int, list[_Link]] = defaultdict(list)
+        self.entry, self.exit = entry, exit_
+        self.root, self.root_down = self._split_at_exit()
+        for upper, lower in found.links[:, 2:]:
+            self._join(int(upper), int(lower))
+        self.parent = self._tree()
+
+    def _nearest_row(self, point: Floats) -> int:
+        gap_x = np.minimum(np.abs(self.pieces.left - point[0]), np.abs(self.pieces.right - point[0]))
+        return int(np.argmin(gap_x**2 + (self.y - point[1]) ** 2))
+
+    def _split_at_exit(self) -> tuple[int, bool]:
+        """Cut the exit's cell at the exit's row; the piece that ends there is sewn last."""
+        cell, at = self.position[self._nearest_row(self.exit)]
+        rows = self.members[cell]
+        down = bool(at >= len(rows) / 2)
+        first, second = (rows[: at + 1], rows[at + 1 :]) if down else (rows[at:], rows[:at])
+        self.members[cell] = first
+        if len(second):
+            self.members.append(second)
+        for number in (int(cell), len(self.members) - 1):
+            rows = self.members[number]
+            self.position[rows, 0], self.position[rows, 1] = number, np.arange(len(rows))
+        if len(second):
+            upper, lower = (first[-1], second[0]) if down else (second[-1], first[0])
+            self._join(int(upper), int(lower))
+        return int(cell), down
+
+    def _join(self, upper: int, lower: int) -> None:
+        above, below = int(self.position[upper, 0]), int(self.position[lower, 0])
+        self.links[above].append(_Link(below, upper, lower))
+        self.links[below].append(_Link(above, lower, upper))
+
+    def _tree(self) -> dict[int, _Link]:
+        """For each cell but the root the link to its parent, by the fewest rows to travel."""
+        reach = {self.root: 0}
+        parent: dict[int, _Link] = {}
+        queue = [(0, self.root)]
+        while queue:
+            far, cell = heapq.heappop(queue)
+            if far > reach[cell]:
+                continue
+            for link in self.links[cell]:
+                there = far + len(self.members[cell])
+                if there < reach.get(link.other, 1 << 60):
+                    reach[link.other] = there
+                    parent[link.other] = _Link(cell, link.theirs, link.mine)
+                    heapq.heappush(queue, (there, link.other))
+        return parent
+
+    def order(self) -> list[int]:
+        """The cells in sewing order."""
+        children: dict[int, list[int]] = defaultdict(list)
+        for cell, link in self.parent.items():
+            children[link.other].append(cell)
+        on_way = self._way_from(int(self.position[self._nearest_row(self.entry), 0]))
+        for siblings in children.values():
+            siblings.sort(key=lambda c: (c not in on_way, self.y[self.parent[c].mine], c))
+        ordered: list[int] = []
+        stack = [(self.root, False)]
+        while stack:
+            cell, done = stack.pop()
+            if done:
+                ordered.append(cell)
+            else:
+                stack.append((cell, True))
+                stack.extend((child, False) for child in reversed(children[cell]))
+        return ordered
+
+    def _way_from(self, cell: int) -> dict[int, int]:
+        way = {cell: 0}
+        while cell != self.root:
+            cell = self.parent[cell].other
+            way[cell] = len(way)
+        return way
+
+    def legs(self) -> list[Leg]:
+        """Every cell with its travel and the order of its rows."""
+        found: list[Leg] = []
+        at, here = self.entry, int(self.position[self._nearest_row(self.entry), 0])
+        row = self._nearest_row(self.entry)
+        for number, cell in enumerate(self.order()):
+            rows = self._directed(cell)
+            if number:
+                link = self.parent[here]
+                crossing = self._through(at, link.mine, link.theirs)[1]
+                waypoints, here, row = [at, crossing], link.other, link.theirs
+            else:
+                waypoints = [at]
+            waypoints += self._descend(waypoints[-1], here, row, cell, int(rows[0]))
+            from_right = self._from_right(cell, rows, waypoints[-1])
+            x = self.pieces.right[rows[0]] if from_right else self.pieces.left[rows[0]]
+            waypoints.append(np.array([x, self.y[rows[0]]]))
+            found.append(Leg(np.array(waypoints), rows, from_right))
+            ends_right = from_right == (len(rows) % 2 == 0)
+            x = self.pieces.right[rows[-1]] if ends_right else self.pieces.left[rows[-1]]
+            at, here = np.array([x, self.y[rows[-1]]]), cell
+        return found
+
+    def _directed(self, cell: int) -> Ints:
+        """The rows of a cell in the direction that ends at its parent (or at the exit)."""
+        rows = self.members[cell]
+        if cell == self.root:
+            return rows if self.root_down else rows[::-1]
+        return rows if self.position[self.parent[cell].mine, 1] * 2 >= len(rows) - 1 else rows[::-1]
+
+    def _from_right(self, cell: int, rows: Ints, at: Floats) -> bool:
+        first, last = rows[0], rows[-1]
+        if cell == self.root:
+            ends_right = abs(self.pieces.right[last] - self.exit[0]) < abs(
+                self.pieces.left[last] - self.exit[0]
+            )
+            return bool(ends_right == (len(rows) % 2 == 0))
+        link = self.parent[cell]
+        ways = [
+            abs(x - self._through(np.array([x, 0.0]), link.mine, link.theirs)[1][0])
+            for x in (float(self.pieces.left[last]), float(self.pieces.right[last]))
+        ]
+        if abs(ways[0] - ways[1]) > MARGIN:
+            return bool((ways[1] < ways[0]) == (len(rows) % 2 == 0))
+        return bool(abs(self.pieces.right[first] - at[0]) < abs(self.pieces.left[first] - at[0]))
+
+    def _through(self, at: Floats, mine: int, theirs: int) -> list[Floats]:
+        """Points that cross from one cell to its neighbour where they overlap."""
+        low = max(self.pieces.left[mine], self.pieces.left[theirs])
+        high = min(self.pieces.right[mine], self.pieces.right[theirs])
+        margin = min(MARGIN, (high - low) / 2)
+        x = min(max(float(at[0]), low + margin), high - margin)
+        return [np.array([x, self.y[mine]]), np.array([x, self.y[theirs]])]
+
+    def _descend(self, at: Floats, here: int, row: int, target: int, first: int) -> list[Floats]:
+        """Points from ``at`` in cell ``here`` down the tree to the row ``first`` of cell ``target``."""
+        chain = [target]
+        while chain[-1] != here:
+            chain.append(self.parent[chain[-1]].other)
+        found: list[Floats] = []
+        for cell in chain[-2::-1]:
+            link = self.parent[cell]
+            crossing = self._through(at, link.theirs, link.mine)
+            found += self._within(at, crossing[0], row, link.theirs)
+            found += crossing
+            at, row = crossing[1], link.mine
+        goal_x = self.pieces.left[first] + 0.5 * (self.pieces.right[first] - self.pieces.left[first])
+        found += self._within(at, np.array([goal_x, self.y[first]]), row, first)
+        return found
+
+    def _within(self, start: Floats, stop: Floats, from_row: int, to_row: int) -> list[Floats]:
+        """Points along one cell, keeping the same part of the way from its left to its right rim."""
+        cell = int(self.position[from_row, 0])
+        i, j = int(self.position[from_row, 1]), int(self.position[to_row, 1])
+        if abs(i - j) < 2 or cell != int(self.position[to_row, 0]):
+            return []
+        rows = self.members[cell][i : j + 1] if i < j else self.members[cell][j : i + 1][::-1]
+        left, right = self.pieces.left[rows], self.pieces.right[rows]
+        part = np.array([self._part(start[0], rows[0]), self._part(stop[0], rows[-1])])
+        share = np.linspace(part[0], part[1], len(rows))
+        margin = np.minimum(MARGIN, (right - left) / 2)
+        x = np.clip(left + share * (right - left), left + margin, right - margin)
+        return list(np.column_stack([x, self.y[rows]])[1:-1])
+
+    def _part(self, x: float, row: int) -> float:
+        width = self.pieces.right[row] - self.pieces.left[row]
+        return float(np.clip((x - self.pieces.left[row]) / max(width, 1e-9), 0, 1))

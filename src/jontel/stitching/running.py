@@ -1,0 +1,109 @@
+"""Running stitch along a path: where the needle points go."""
+
+import math
+
+import numpy as np
+
+from jontel.design.covers import RunStyle
+from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths, turns
+from jontel.stitching.stitches import SHORTEST
+
+CHORD = 0.1
+"""How far a stitch may cut a curve, mm."""
+LEAST = 1.0
+"""Curves shorten stitches down to this and no further, mm."""
+TRAVEL_LENGTH = 2.5
+
+
+def run_points(line: Polyline, length: float) -> Floats:
+    """Needle points (n, 2) along a path, at most ``length`` mm apart.
+
+    Corners are needle points. Between corners the points are spread evenly in the measure of the allowed
+    stitch, which a bend of radius r shortens to the chord that leaves it by ``CHORD``: sqrt(8 r CHORD).
+    """
+    xy = line.loop()
+    corner = np.append(line.corner, True) if line.closed else line.corner.copy()
+    corner[0] = corner[-1] = True
+    along = lengths(xy)
+    step = np.diff(along)
+    bend = np.abs(turns(line.xy, line.closed))
+    bend = np.append(bend, bend[0]) if line.closed else bend
+    bend[corner] = 0.0
+    near = np.maximum(np.minimum(np.append(step, step[-1]), np.insert(step, 0, step[0])), 1e-9)
+    curvature = bend / near
+    allowed = np.sqrt(8 * CHORD / np.maximum(np.maximum(curvature[1:], curvature[:-1]), 1e-9))
+    allowed = np.minimum(np.maximum(allowed, min(LEAST, length)), length)
+    measure = np.concatenate([[0.0], np.cumsum(step / allowed)])
+    cuts = np.flatnonzero(corner)
+    counts = np.maximum(1, np.ceil(np.diff(measure[cuts]) - 1e-6)).astype(np.int64)
+    owner = np.repeat(np.arange(len(counts)), counts)
+    within = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
+    wanted = measure[cuts][owner] + within / counts[owner] * np.diff(measure[cuts])[owner]
+    where = np.interp(np.append(wanted, measure[-1]), measure, along)
+    return merge_short(at_lengths(xy, where, along))
+
+
+def merge_short(xy: Floats, least: float = SHORTEST) -> Floats:
+    """``xy`` without the points that lie nearer than ``least`` to the one before; both ends stay."""
+    while len(xy) > 2:
+        short = np.hypot(*np.diff(xy, axis=0).T) < least
+        if not short.any():
+            break
+        gone = np.append(False, short)
+        if gone[-1]:
+            gone[-1], gone[-2] = False, len(xy) > 2
+        starts = np.maximum.accumulate(np.where(gone, 0, np.arange(len(gone))))
+        gone &= (np.arange(len(gone)) - starts) % 2 == 1
+        gone[0] = False
+        if not gone.any():
+            break
+        xy = xy[~gone]
+    return xy
+
+
+def split_long(xy: Floats, limit: float) -> Floats:
+    """``xy`` with points added so that no two are more than ``limit`` apart."""
+    size = np.hypot(*np.diff(xy, axis=0).T)
+    if len(xy) < 2 or size.max() <= limit:
+        return xy
+    pieces = np.maximum(1, np.ceil(size / limit)).astype(np.int64)
+    stroke = np.repeat(np.arange(len(pieces)), pieces)
+    within = np.arange(len(stroke)) - np.repeat(np.cumsum(pieces) - pieces, pieces)
+    share = (within / pieces[stroke])[:, None]
+    return np.vstack([xy[stroke] + share * (xy[stroke + 1] - xy[stroke]), xy[-1:]])
+
+
+def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
+    """Needle points along a polyline whose bends are all needle points."""
+    keep = np.append(True, np.hypot(*np.diff(path, axis=0).T) > 1e-6)
+    path = path[keep]
+    if len(path) < 2:
+        return path
+    return run_points(Polyline(path, False, np.ones(len(path), dtype=bool)), length)
+
+
+def styled(points: Floats, style: RunStyle, repeats: int) -> Floats:
+    """The order in which a run visits its needle points: the style, then whole repeats, there and back."""
+    n = len(points)
+    once = np.arange(n)
+    match style:
+        case "single":
+            order = once
+        case "there and back":
+            order = np.concatenate([once, once[-2::-1]])
+        case "triple":
+            order = np.append(0, (once[:-1, None] + np.array([1, 0, 1])).ravel())
+        case "back-stitch":
+            ahead = np.column_stack([once[1:], once[:-1]]).ravel()
+            order = np.concatenate([[0], ahead, [n - 1]]) if n > 2 else once
+    closed_walk = order[0] == order[-1]
+    passes = [order if closed_walk or k % 2 == 0 else order[::-1] for k in range(max(1, repeats))]
+    joined = [p if k == 0 else p[1:] for k, p in enumerate(passes)]
+    return points[np.concatenate(joined)]
+
+
+def evenly(xy: Floats, length: float) -> Floats:
+    """Needle points along a smooth polyline, spread evenly, at most ``length`` apart."""
+    along = lengths(xy)
+    count = max(1, math.ceil(along[-1] / length - 1e-9))
+    return merge_short(at_lengths(xy, np.linspace(0, along[-1], count + 1), along))

@@ -1,0 +1,106 @@
+"""Stitches: needle movements as arrays, and the needle that lays them down."""
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jontel.geometry.polyline import Floats
+
+Bytes = NDArray[np.uint8]
+SHORTEST = 0.5
+"""The shortest safe stitch, mm; nothing here emits a shorter one."""
+
+
+class Kind(IntEnum):
+    """What the machine does at a row."""
+
+    STITCH = 0
+    JUMP = 1
+    TRIM = 2
+    STOP = 3
+    THREAD = 4
+    END = 5
+
+
+class Layer(IntEnum):
+    """Which pass of the build-up a row belongs to."""
+
+    COVER = 0
+    TRAVEL = 1
+    LOCK = 2
+    CENTRE_RUN = 3
+    EDGE_RUN = 4
+    PARALLEL = 5
+    ZIGZAG = 6
+    DOUBLE_ZIGZAG = 7
+    LATTICE = 8
+    MESH = 9
+
+    @property
+    def title(self) -> str:
+        """The layer's name in words."""
+        return TITLES[self]
+
+
+TITLES = {layer: layer.name.lower().replace("_", " ") for layer in Layer}
+TITLES[Layer.DOUBLE_ZIGZAG] = "double zigzag"
+
+
+@dataclass(frozen=True, eq=False)
+class Stitches:
+    """Needle movements in order: ``xy`` (n, 2) in mm, ``kind`` and ``layer`` (n,) uint8.
+
+    A ``STITCH`` row is a needle point; a ``JUMP`` row is where the needle, up, arrives.
+    """
+
+    xy: Floats
+    kind: Bytes
+    layer: Bytes
+
+    def __len__(self) -> int:
+        return len(self.xy)
+
+    @property
+    def count(self) -> int:
+        """How many needle points there are."""
+        return int((self.kind == Kind.STITCH).sum())
+
+
+NOTHING = Stitches(np.zeros((0, 2)), np.zeros(0, np.uint8), np.zeros(0, np.uint8))
+
+
+class Needle:
+    """Lays down points one piece after another and knows where it is."""
+
+    def __init__(self, at: Floats | None = None) -> None:
+        self._pieces: list[tuple[Floats, int, int]] = []
+        self._sewn: Floats | None = None
+        self.at = at
+
+    def sew(self, xy: Floats, layer: Layer) -> None:
+        """Sew through ``xy`` (n, 2); a first point nearer than a safe stitch to the needle is left out."""
+        if self._sewn is not None and len(xy) and np.hypot(*(xy[0] - self._sewn)) < SHORTEST:
+            xy = xy[1:]
+        if len(xy):
+            self._pieces.append((xy, int(Kind.STITCH), int(layer)))
+            self.at = self._sewn = xy[-1]
+
+    def jump(self, to: Floats) -> None:
+        """Move with the needle up; before the first stitch there is nothing to jump from."""
+        if self._sewn is not None:
+            self._pieces.append((np.asarray(to, dtype=np.float64)[None], int(Kind.JUMP), int(Layer.TRAVEL)))
+            self._sewn = None
+        self.at = to
+
+    def stitches(self) -> Stitches:
+        """Everything laid down so far."""
+        if not self._pieces:
+            return NOTHING
+        sizes = [len(xy) for xy, _, _ in self._pieces]
+        return Stitches(
+            np.concatenate([xy for xy, _, _ in self._pieces]),
+            np.repeat(np.array([kind for _, kind, _ in self._pieces], np.uint8), sizes),
+            np.repeat(np.array([layer for _, _, layer in self._pieces], np.uint8), sizes),
+        )

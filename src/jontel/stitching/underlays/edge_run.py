@@ -1,0 +1,43 @@
+"""Edge run: a run beside every edge, which holds the cover's edge in place."""
+
+import numpy as np
+from shapely import Polygon
+
+from jontel.design.underlays import EdgeRun
+from jontel.geometry.polyline import Floats, Polyline, lengths, nearest_length, start_at
+from jontel.geometry.region import rings_of
+from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go, go_along, inner
+from jontel.stitching.compensation import inset_rails
+from jontel.stitching.running import evenly, run_points
+from jontel.stitching.stitches import Layer, Needle
+
+
+def sew(kind: EdgeRun, bed: Bed, needle: Needle) -> None:
+    """Sew the pass: round every ring of an area, or up one edge of a column and down the other."""
+    match bed:
+        case ColumnBed(rails):
+            inset = facing(inset_rails(rails, kind.inset), needle)
+            if lengths(inset.middle)[-1] < 1.0:
+                return
+            go_along(rails, needle, inset.a[0])
+            for edge in (inset.a, inset.b if rails.closed else inset.b[::-1]):
+                needle.sew(evenly(edge, kind.length), Layer.EDGE_RUN)
+        case AreaBed(part):
+            rings = [ring for piece in inner(part, kind.inset).geoms for ring in rings_of(piece)]
+            while rings:
+                at = needle.at if needle.at is not None else rings[0][0]
+                number = int(np.argmin([np.hypot(*(r - at).T).min() for r in rings]))
+                ring = rings.pop(number)
+                _round(ring, kind.length, part, needle)
+
+
+def _round(ring: Floats, length: float, part: Polygon, needle: Needle) -> None:
+    loop = np.vstack([ring, ring[:1]])
+    if lengths(loop)[-1] < 3.0:
+        return
+    line = Polyline(ring, True, np.zeros(len(ring), dtype=bool))
+    if needle.at is not None:
+        line = start_at(line, nearest_length(loop, needle.at))
+    points = run_points(line, length)
+    go(part, needle, points[0])
+    needle.sew(points, Layer.EDGE_RUN)

@@ -1,0 +1,14 @@
+"""Mesh: rows in three directions, which hold lace together once the film is washed out."""
+
+from jontel.design.underlays import Mesh
+from jontel.stitching.bed import Bed, as_area
+from jontel.stitching.stitches import Layer, Needle
+from jontel.stitching.underlays.rows import Pass, sew_passes
+
+
+def sew(kind: Mesh, bed: Bed, needle: Needle) -> None:
+    """Sew the three passes."""
+    area = as_area(bed)
+    if area is not None:
+        ways = [Pass(kind.spacing, kind.length, area.angle + lean) for lean in (90.0, 30.0, -30.0)]
+        sew_passes(ways, kind.inset, area, Layer.MESH, needle)
