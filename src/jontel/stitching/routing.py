@@ -54,8 +54,14 @@ class Router:
         self.parent = self._tree()
 
     def _nearest_row(self, point: Floats) -> int:
-        gap_x = np.minimum(np.abs(self.pieces.left - point[0]), np.abs(self.pieces.right - point[0]))
-        return int(np.argmin(gap_x**2 + (self.y - point[1]) ** 2))
+        outside = np.maximum(np.maximum(self.pieces.left - point[0], point[0] - self.pieces.right), 0)
+        return int(np.argmin(outside**2 + (self.y - point[1]) ** 2))
+
+    def entry_on_row(self) -> Floats:
+        """The place on the nearest row at which the needle comes in."""
+        row = self._nearest_row(self.entry)
+        x = np.clip(self.entry[0], self.pieces.left[row], self.pieces.right[row])
+        return np.array([x, self.y[row]])
 
     def _split_at_exit(self) -> tuple[int, bool]:
         """Cut the exit's cell at the exit's row; the piece that ends there is sewn last."""
@@ -125,8 +131,9 @@ class Router:
     def legs(self) -> list[Leg]:
         """Every cell with its travel and the order of its rows."""
         found: list[Leg] = []
-        at, here = self.entry, int(self.position[self._nearest_row(self.entry), 0])
         row = self._nearest_row(self.entry)
+        here = int(self.position[row, 0])
+        at = self.entry_on_row()
         for number, cell in enumerate(self.order()):
             rows = self._directed(cell)
             if number:

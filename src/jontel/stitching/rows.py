@@ -48,7 +48,7 @@ def sew_rows(part: Polygon, style: RowStyle, layer: Layer, needle: Needle, exit_
             group = _next_group(groups, at, exit_ @ to.T)
             goal = exit_ @ to.T if not groups else _facing(group, groups)
             legs = Router(group, cells(group), at, goal).legs()
-            if needle.at is not None and len(legs[0].travel):
+            if needle.at is not None:
                 way = inside_path(piece, at, legs[0].travel[0])
                 if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
                     needle.sew(straight_run(way) @ back.T, Layer.TRAVEL)

@@ -80,9 +80,12 @@ class Needle:
         self.at = at
 
     def sew(self, xy: Floats, layer: Layer) -> None:
-        """Sew through ``xy`` (n, 2); a first point nearer than a safe stitch to the needle is left out."""
-        if self._sewn is not None and len(xy) and np.hypot(*(xy[0] - self._sewn)) < SHORTEST:
-            xy = xy[1:]
+        """Sew through ``xy`` (n, 2); first points nearer than a safe stitch to the needle are left out."""
+        if self._sewn is not None and len(xy):
+            far = np.hypot(*(xy - self._sewn).T) >= SHORTEST
+            xy = xy[int(np.argmax(far)) :] if far.any() else xy[:0]
+        if len(xy) == 2 and np.hypot(*(xy[1] - xy[0])) < SHORTEST:
+            xy = xy[:1]
         if len(xy):
             self._pieces.append((xy, int(Kind.STITCH), int(layer)))
             self.at = self._sewn = xy[-1]

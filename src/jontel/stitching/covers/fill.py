@@ -13,7 +13,7 @@ from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import fill_underlay
 from jontel.stitching.bed import AreaBed
-from jontel.stitching.compensation import compensated_area, turned
+from jontel.stitching.compensation import compensated_area, frame, turned
 from jontel.stitching.rows import RowStyle, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
@@ -60,7 +60,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
         needle.jump(start)
         if not parts:
-            goal = exit_ if exit_ is not None else start
+            goal = exit_ if exit_ is not None else far_side(part, recipe.angle, start)
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
@@ -68,3 +68,11 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         sew_underlay(passes, AreaBed(part, recipe.angle, goal), needle)
         sew_rows(part, style, Layer.COVER, needle, goal)
     return needle
+
+
+def far_side(part: shapely.Polygon, angle: float, start: Floats) -> Floats:
+    """The rim point at which rows that begin near ``start`` run out, so that none is travelled twice."""
+    rim = np.asarray(part.exterior.coords)[:, :2]
+    heights = rim @ frame(angle)[1]
+    here = float(start @ frame(angle)[1])
+    return rim[int(np.argmin(heights) if here - heights.min() > heights.max() - here else np.argmax(heights))]

@@ -1,0 +1,1 @@
+"""Pictures and vectors in, and from artwork to objects."""

@@ -1,0 +1,130 @@
+"""From a drawing to objects: filled shapes become fills or satins, strokes satins or runs."""
+
+from dataclasses import dataclass
+
+from msgspec.structs import replace
+
+from jontel.artwork.drawing import Drawing, Drawn
+from jontel.artwork.picture import read_picture
+from jontel.artwork.svg import read_svg
+from jontel.design.covers import Fill, Run, Satin
+from jontel.design.design import Artwork, Brief, Design, StitchObject
+from jontel.design.edits import add_objects
+from jontel.design.errors import CannotRead
+from jontel.design.ground import Ground, Hoop
+from jontel.design.paths import transform_path
+from jontel.design.shapes import Area, Line
+from jontel.design.thread import Thread, nearest_thread
+from jontel.geometry.bands import as_column
+from jontel.geometry.polyline import flatten
+from jontel.geometry.region import region_of
+
+THIN = 0.8
+"""Strokes thinner than this, mm, are a running stitch."""
+LEAST_AREA, LEAST_LENGTH = 0.3, 1.0
+
+
+@dataclass(frozen=True)
+class Size:
+    """The wanted size in mm; what is ``None`` follows in proportion, both ``None`` keep the drawing's own."""
+
+    width: float | None = None
+    height: float | None = None
+
+    def scale(self, drawing: Drawing) -> float:
+        """How much larger than drawn. Raises ``CannotRead`` for a size of nothing."""
+        for wanted, own in ((self.width, drawing.width), (self.height, drawing.height)):
+            if wanted is not None:
+                if not 1.0 <= wanted <= 2_000.0:
+                    raise CannotRead("The size must be between 1 mm and 2 m; give another width or height.")
+                return wanted / own
+        return 1.0
+
+
+def read_drawing(data: bytes, name: str) -> Drawing:
+    """The drawing in an SVG or a picture file, by its first bytes. Raises ``CannotRead``."""
+    head = data[:16]
+    signs = (b"\x89PNG", b"\xff\xd8\xff", b"RIFF", b"BM", b"II*\x00", b"MM\x00*")
+    if any(head.startswith(sign) for sign in signs):
+        return read_picture(data, name)
+    return read_svg(data, name)
+
+
+def design_from(
+    data: bytes,
+    name: str,
+    ground: Ground,
+    hoop: Hoop,
+    chart: tuple[Thread, ...],
+    size: Size = Size(),
+) -> Design:
+    """A new design of the drawing in ``data``, centred in the hoop, with the drawing under it."""
+    empty = Design(name=name.rsplit(".", 1)[0], brief=Brief(ground, hoop, ()))
+    return with_drawing(empty, data, name, chart, size)
+
+
+def with_drawing(
+    design: Design, data: bytes, name: str, chart: tuple[Thread, ...], size: Size = Size()
+) -> Design:
+    """``design`` with the drawing's shapes added as objects and the drawing itself laid under it.
+
+    Raises ``CannotRead`` when the file cannot be read or nothing in it can be sewn.
+    """
+    drawing = read_drawing(data, name)
+    scale = size.scale(drawing)
+    left, top = -drawing.width * scale / 2, -drawing.height * scale / 2
+    items: list[StitchObject] = []
+    threads = {thread.code: thread for thread in design.brief.threads}
+    small = 0
+    for drawn in drawing.shapes:
+        path = transform_path(drawn.path, (scale, 0, 0, scale, left, top))
+        made = _objects(drawn, path, scale, chart)
+        small += not made
+        for item, thread in made:
+            threads.setdefault(thread.code, thread)
+            items.append(item)
+    notes = drawing.notes + ((f"{small} × shape too small to sew was left out.",) if small else ())
+    if not items:
+        why = f" ({notes[0]})" if notes else ""
+        raise CannotRead(f"{name} holds nothing that can be sewn{why}; draw filled or stroked shapes.")
+    artwork = Artwork(
+        name, drawing.media, left, top, drawing.width * scale, drawing.height * scale, data, True, 0.5, notes
+    )
+    brief = replace(design.brief, threads=tuple(threads.values()))
+    return add_objects(replace(design, brief=brief, artwork=(*design.artwork, artwork)), _named(items))
+
+
+def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -> list[tuple[StitchObject, Thread]]:
+    found: list[tuple[StitchObject, Thread]] = []
+    if drawn.fill is not None:
+        area = Area(path, drawn.rule)
+        region = region_of(area)
+        if region.area >= LEAST_AREA:
+            thread = nearest_thread(drawn.fill, chart)
+            column = as_column(region)
+            if column is not None:
+                item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=column, cover=Satin())
+            else:
+                item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=area, cover=Fill())
+            found.append((item, thread))
+    if drawn.stroke is not None and any(len(one.xy) > 1 for one in flatten(path)):
+        thread = nearest_thread(drawn.stroke, chart)
+        width = round(drawn.stroke_width * scale, 3)
+        line = Line(path, max(width, 0.4), drawn.ends)
+        cover = Run() if width < THIN else Satin()
+        name = f"{drawn.name} outline" if drawn.name and found else drawn.name
+        found.append((StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover), thread))
+    return found
+
+
+def _named(items: list[StitchObject]) -> list[StitchObject]:
+    """Names for those that have none, from what they are sewn as."""
+    counts: dict[str, int] = {}
+    named: list[StitchObject] = []
+    for item in items:
+        if not item.name:
+            kind = type(item.cover).__name__
+            counts[kind] = counts.get(kind, 0) + 1
+            item = replace(item, name=f"{kind} {counts[kind]}")
+        named.append(replace(item, name=item.name.replace("_", " ").replace("-", " ")))
+    return named

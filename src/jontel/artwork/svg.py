@@ -1,0 +1,160 @@
+"""SVG in: every painted shape, in mm, with what could not be understood named."""
+
+import io
+import math
+import re
+from collections import Counter
+from collections.abc import Iterator
+
+import svgelements as se
+
+from jontel.artwork.drawing import RGB, Drawing, Drawn
+from jontel.artwork.xml_guard import Seen, look_at
+from jontel.design.errors import CannotRead
+from jontel.design.paths import number_text
+from jontel.design.shapes import FillRule, LineEnds
+
+MM_PER_PIXEL = 25.4 / 96
+MOST_NODES = 100_000
+LARGEST_MM = 2_000.0
+_REFERENCE = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)")
+_LEFT_OUT = {"image": "picture", "text": "text", "foreignObject": "embedded page", "video": "film"}
+
+
+def read_svg(data: bytes, name: str) -> Drawing:
+    """The drawing in an SVG file. Raises ``CannotRead``."""
+    seen = look_at(data, name)
+    try:
+        root = se.SVG.parse(io.BytesIO(data), ppi=96, reify=True)
+        width, height = float(root.width), float(root.height)
+    except (ValueError, TypeError, AttributeError, ZeroDivisionError, IndexError, KeyError) as error:
+        raise CannotRead(f"{name} has a size or a path that is not a number; correct it and try again.") from error
+    except RecursionError as error:
+        raise CannotRead(f"{name} is nested too deeply to read; ungroup it and try again.") from error
+    if not all(math.isfinite(v) and 0 < v * MM_PER_PIXEL < LARGEST_MM for v in (width, height)):
+        raise CannotRead(f"{name} has no usable size; give the drawing a width and a height up to 2 m.")
+    notes = Notes(seen)
+    shapes: list[Drawn] = []
+    nodes = 0
+    for element in root.elements():
+        if not isinstance(element, se.Shape):
+            continue
+        path = _canonical(element, name)
+        nodes += path.count(" ") // 2
+        if nodes > MOST_NODES:
+            raise CannotRead(f"{name} has over {MOST_NODES:,} nodes; simplify its paths and try again.")
+        drawn = _painted(element, path, notes)
+        if drawn is not None:
+            shapes.append(drawn)
+    return Drawing(
+        tuple(shapes), width * MM_PER_PIXEL, height * MM_PER_PIXEL, tuple(notes.sentences()), "svg"
+    )
+
+
+class Notes:
+    """Collects what in a file cannot be digitized."""
+
+    def __init__(self, seen: Seen) -> None:
+        self._counts: Counter[str] = Counter()
+        self._first_stop: dict[str, str] = {}
+        self._link: dict[str, str] = {}
+        gradient = ""
+        for tag, attributes in seen.elements:
+            if tag in _LEFT_OUT:
+                self._counts[f"{_LEFT_OUT[tag]} was left out: Jontel sews shapes; turn it into paths first"] += 1
+            if tag in ("linearGradient", "radialGradient", "pattern"):
+                gradient = attributes.get("id", "")
+                link = attributes.get("xlink:href", attributes.get("href", ""))
+                if link.startswith("#"):
+                    self._link[gradient] = link[1:]
+            if tag == "stop" and gradient:
+                self._first_stop.setdefault(gradient, _stop_colour(attributes))
+
+    def of_reference(self, value: str, what: str) -> RGB | None:
+        """The flat colour that stands in for a gradient, and the note about it."""
+        match = _REFERENCE.search(value)
+        if match is None:
+            return None
+        target = match.group(1)
+        while target not in self._first_stop and target in self._link:
+            target = self._link.pop(target)
+        self._counts[f"{what} with a gradient or pattern came in as one colour"] += 1
+        return _rgb(se.Color(self._first_stop.get(target, "#888888")))
+
+    def add(self, sentence: str) -> None:
+        """Count one more of these."""
+        self._counts[sentence] += 1
+
+    def sentences(self) -> Iterator[str]:
+        """One sentence a kind, with how often."""
+        for sentence, count in self._counts.items():
+            yield f"{count} × {sentence}."
+
+
+def _stop_colour(attributes: dict[str, str]) -> str:
+    match = re.search(r"stop-color\s*:\s*([^;]+)", attributes.get("style", ""))
+    return match.group(1).strip() if match else attributes.get("stop-color", "#000000")
+
+
+def _rgb(colour: "se.Color") -> RGB | None:
+    if colour is None or colour.value is None or colour.alpha == 0:
+        return None
+    return int(colour.red), int(colour.green), int(colour.blue)
+
+
+def _canonical(element: "se.Shape", name: str) -> str:
+    """Canonical path data of any shape, in mm."""
+    path = se.Path(element)
+    path.approximate_arcs_with_cubics()
+    parts: list[str] = []
+
+    def add(letter: str, *points: "se.Point") -> None:
+        numbers = [v * MM_PER_PIXEL for p in points for v in (float(p.x), float(p.y))]
+        if not all(math.isfinite(v) and abs(v) < 10 * LARGEST_MM for v in numbers):
+            raise CannotRead(f"{name} has a path with a point that is not a number; correct it and try again.")
+        parts.append(letter + " ".join(number_text(v) for v in numbers))
+
+    for segment in path:
+        match segment:
+            case se.Move(end=end) if end is not None:
+                add("M", end)
+            case se.Close():
+                parts.append("Z")
+            case se.Line(end=end):
+                add("L", end)
+            case se.CubicBezier(control1=one, control2=two, end=end):
+                add("C", one, two, end)
+            case se.QuadraticBezier(control=one, end=end):
+                add("Q", one, end)
+            case _:
+                continue
+    return " ".join(parts)
+
+
+def _painted(element: "se.Shape", path: str, notes: Notes) -> Drawn | None:
+    values: dict[str, str] = {str(k): str(v) for k, v in element.values.items() if v is not None}
+    if values.get("display") == "none" or values.get("visibility") in ("hidden", "collapse"):
+        return None
+    if values.get("opacity") in ("0", "0.0") or not path:
+        return None
+    name = str(element.id or "")
+    if _REFERENCE.search(values.get("clip-path", "")) or _REFERENCE.search(values.get("mask", "")):
+        notes.add("shape with a clip or a mask came in whole")
+    fill = _paint(values.get("fill", "black"), element.fill, "fill", notes)
+    stroke = _paint(values.get("stroke", "none"), element.stroke, "stroke", notes)
+    if values.get("fill-opacity") == "0":
+        fill = None
+    if values.get("stroke-opacity") == "0":
+        stroke = None
+    width = float(element.stroke_width or 0) * MM_PER_PIXEL if stroke is not None else 0.0
+    if fill is None and (stroke is None or width <= 0):
+        return None
+    rule: FillRule = "evenodd" if values.get("fill-rule") == "evenodd" else "nonzero"
+    ends: LineEnds = "round" if values.get("stroke-linecap") == "round" else "flat"
+    return Drawn(name, path, rule, fill, stroke if width > 0 else None, width, ends)
+
+
+def _paint(value: str, colour: "se.Color", what: str, notes: Notes) -> RGB | None:
+    if "url(" in value:
+        return notes.of_reference(value, what)
+    return _rgb(colour)

@@ -1,0 +1,81 @@
+"""Which ending is which format, for writing; shops add their own through an entry-point group."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from importlib import metadata
+from pathlib import Path
+
+from jontel.design.design import Design
+from jontel.design.errors import CannotRead, CannotWrite
+from jontel.files import gcode, picture, sheet, stitchlist, svgout, working
+from jontel.files.atomic import read_whole, write_whole
+from jontel.sewing.machine import Movement
+from jontel.sewing.plan import SewPlan, plan
+
+GROUP = "jontel.stitch_formats"
+Writer = Callable[[SewPlan, Design], bytes]
+
+
+@dataclass(frozen=True)
+class Format:
+    """A format that can be written. ``write`` takes the plan and the design and returns the file's bytes."""
+
+    ending: str
+    title: str
+    write: Writer
+
+
+BUILT_IN = (
+    Format(".jontel", "working file", lambda sewn, design: working.encode(design, picture.preview(sewn, design))),
+    Format(".csv", "stitch list", stitchlist.write),
+    Format(".ngc", "machine file", gcode.write),
+    Format(".svg", "stitches as vectors", svgout.stitches),
+    Format(".png", "picture", picture.png),
+    Format(".pdf", "production sheet", sheet.write),
+)
+
+
+def formats() -> dict[str, Format]:
+    """All formats by ending: the built-in ones and those that installed packages add.
+
+    An added one is a ``Format`` under the entry-point group ``jontel.stitch_formats``.
+    """
+    found = {one.ending: one for one in BUILT_IN}
+    for entry in metadata.entry_points(group=GROUP):
+        added = entry.load()
+        if isinstance(added, Format):
+            found.setdefault(added.ending, added)
+    return found
+
+
+def format_of(path: Path) -> Format:
+    """The format that a file name asks for. Raises ``CannotWrite``."""
+    known = formats()
+    if path.suffix.lower() not in known:
+        raise CannotWrite(f"{path.name} has no ending that Jontel writes; use one of {' '.join(known)}.")
+    return known[path.suffix.lower()]
+
+
+def export(design: Design, path: Path) -> None:
+    """Write ``design`` to ``path`` in the format of its ending. Raises ``CannotWrite``."""
+    kind = format_of(path)
+    sewn = plan(design)
+    if not len(sewn) and kind.ending != ".jontel":
+        raise CannotWrite(f"{path.name} would be empty: the design has no stitches yet; add an object first.")
+    write_whole(path, kind.write(sewn, design))
+
+
+def open_design(path: Path) -> Design:
+    """The design in a working file. Raises ``CannotRead``."""
+    return working.decode(read_whole(path), path.name)
+
+
+def read_movements(path: Path) -> list[Movement]:
+    """The needle movements of a stitch file. Raises ``CannotRead``."""
+    data = read_whole(path)
+    match path.suffix.lower():
+        case ".csv":
+            return stitchlist.read(data, path.name)
+        case ".ngc":
+            return gcode.read(data, path.name)
+    raise CannotRead(f"{path.name} is not a stitch file; use a stitch list .csv or a machine file .ngc.")

@@ -1,0 +1,13 @@
+"""A plan as the list of needle movements that both stitch files carry."""
+
+from jontel.sewing.machine import Movement
+from jontel.sewing.plan import SewPlan
+from jontel.stitching.stitches import Kind
+
+
+def movements(plan: SewPlan) -> list[Movement]:
+    """One movement a row, numbered from 1."""
+    return [
+        Movement(row + 1, Kind(kind), x, y, plan.stops.get(row, "") if kind == Kind.STOP else "")
+        for row, (kind, (x, y)) in enumerate(zip(plan.kind.tolist(), plan.xy.tolist(), strict=True))
+    ]

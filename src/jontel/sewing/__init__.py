@@ -1,0 +1,1 @@
+"""From a design to its sew-out: order, connections, trims; the proof, the estimates, the stand-in machine."""

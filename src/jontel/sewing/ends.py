@@ -1,0 +1,84 @@
+"""Where each object is entered and left, when the user has not pinned it: nearest ends are joined.
+
+Ends depend on shapes only, never on stitches, so that tuning one object restitches that one alone.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from jontel.design.covers import Fill, Run
+from jontel.design.design import Design, StitchObject
+from jontel.design.shapes import Area, Column, Line, Point, Shape
+from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
+
+
+@dataclass(frozen=True)
+class EntryExit:
+    """The two ends that an object is stitched for; ``None`` leaves it to the object."""
+
+    entry: Point | None = None
+    exit: Point | None = None
+
+
+@lru_cache(maxsize=4096)
+def landing(shape: Shape, filled: bool) -> tuple[Floats, bool]:
+    """The places (n, 2) where a shape can be entered, and whether they are the two ends of a line."""
+    match shape:
+        case Area(path=path) | Line(path=path):
+            lines = flatten(path)
+        case Column(edge=edge, other_edge=other):
+            lines = (*flatten(edge), *flatten(other))
+            if not filled and lines and not lines[0].closed:
+                first, last = lines[0].xy, lines[-1].xy
+                return np.array([(first[0] + last[0]) / 2, (first[-1] + last[-1]) / 2]), True
+    if not lines:
+        return np.zeros((1, 2)), False
+    if not filled and not lines[0].closed:
+        return np.array([lines[0].xy[0], lines[-1].xy[-1]]), True
+    loops = [line.loop() for line in lines]
+    dense = [at_lengths(xy, np.arange(0, lengths(xy)[-1], max(0.5, lengths(xy)[-1] / 400))) for xy in loops]
+    return np.vstack(dense), False
+
+
+def choose_ends(design: Design) -> list[EntryExit]:
+    """Entry and exit for every object, in sewing order."""
+    found: list[EntryExit] = []
+    at: Floats | None = None
+    items = design.objects
+    for number, item in enumerate(items):
+        before = items[number - 1] if number and items[number - 1].thread == item.thread else None
+        after = items[number + 1] if number + 1 < len(items) and items[number + 1].thread == item.thread else None
+        entry, exit_ = _ends_of(item, at if before is not None else None, after)
+        found.append(EntryExit(item.ends.entry or entry, item.ends.exit or exit_))
+        left = found[-1].exit or found[-1].entry
+        at = None if left is None else np.array(left)
+    return found
+
+
+def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) -> tuple[Point | None, Point | None]:
+    places, is_line = landing(item.shape, isinstance(item.cover, Fill))
+    onward = None if after is None else landing(after.shape, isinstance(after.cover, Fill))[0]
+    if is_line:
+        if at is not None:
+            first = int(np.argmin(np.hypot(*(places - at).T)))
+        elif onward is not None:
+            gaps = [float(np.hypot(*(onward - p).T).min()) for p in places]
+            first = 1 - int(np.argmin(gaps))
+        else:
+            first = 0
+        return _point(places[first]), _point(places[1 - first])
+    entry = None if at is None else places[int(np.argmin(np.hypot(*(places - at).T)))]
+    exit_ = None
+    if onward is not None:
+        gaps, _ = cKDTree(onward).query(places)
+        exit_ = places[int(np.argmin(gaps))]
+    if isinstance(item.cover, Run):
+        exit_ = None if exit_ is None else entry
+    return (None if entry is None else _point(entry)), (None if exit_ is None else _point(exit_))
+
+
+def _point(xy: Floats) -> Point:
+    return round(float(xy[0]), 3), round(float(xy[1]), 3)

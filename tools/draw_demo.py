@@ -1,0 +1,160 @@
+"""Draws the demo's artwork: the crest and the crew name bar of Pellan Point Light, as SVG in mm."""
+
+import math
+from pathlib import Path
+
+OUT = Path(__file__).parent.parent / "src/jontel/data/demo"
+
+# Single-stroke capitals on a grid 0..1 wide and 0..1 high, y down; "C" takes two controls and an end.
+LETTERS = {
+    "A": (0.86, ["M0 1 L0.43 0 L0.86 1", "M0.15 0.66 L0.71 0.66"]),
+    "E": (0.62, ["M0.62 0 L0 0 L0 1 L0.62 1", "M0 0.5 L0.5 0.5"]),
+    "G": (0.86, ["M0.82 0.2 C0.7 0.02 0.55 0 0.43 0 C0.15 0 0 0.22 0 0.5 C0 0.78 0.15 1 0.43 1 "
+                 "C0.66 1 0.84 0.88 0.84 0.55 L0.5 0.55"]),
+    "H": (0.74, ["M0 0 L0 1", "M0.74 0 L0.74 1", "M0 0.5 L0.74 0.5"]),
+    "I": (0.0, ["M0 0 L0 1"]),
+    "L": (0.58, ["M0 0 L0 1 L0.58 1"]),
+    "N": (0.76, ["M0 1 L0 0 L0.76 1 L0.76 0"]),
+    "O": (0.92, ["M0.46 0 C0.18 0 0 0.22 0 0.5 C0 0.78 0.18 1 0.46 1 C0.74 1 0.92 0.78 0.92 0.5 "
+                 "C0.92 0.22 0.74 0 0.46 0 Z"]),
+    "P": (0.64, ["M0 1 L0 0 L0.34 0 C0.75 0 0.75 0.56 0.34 0.56 L0 0.56"]),
+    "T": (0.76, ["M0 0 L0.76 0", "M0.38 0 L0.38 1"]),
+}  # fmt: skip
+
+
+def mapped(path: str, place) -> str:  # noqa: ANN001
+    """``path`` with every point put through ``place``."""
+    out, numbers = [], []
+    for token in path.replace("M", " M ").replace("L", " L ").replace("C", " C ").replace("Z", " Z ").split():
+        if token in "MLCZ":
+            out.append(token)
+        else:
+            numbers.append(float(token))
+            if len(numbers) == 2:
+                x, y = place(*numbers)
+                out.append(f"{x:.3f} {y:.3f}")
+                numbers = []
+    return " ".join(out)
+
+
+def text_width(words: str, height: float, gap: float) -> float:
+    return sum((LETTERS[c][0] * height if c != " " else 0.35 * height) + gap for c in words) - gap
+
+
+def arc_text(words: str, radius: float, height: float, gap: float, middle: float, inward: bool) -> list[tuple[str, str]]:
+    """Letters along a circle; ``middle`` is the angle of the text's middle, degrees from the top, clockwise."""
+    total = text_width(words, height, gap)
+    found, x = [], -total / 2
+    for c in words:
+        if c != " ":
+            def place(u: float, v: float, x: float = x) -> tuple[float, float]:
+                along = x + u * height
+                turn = math.radians(middle) + (-along if inward else along) / radius
+                r = radius + (0.5 - v) * height * (-1 if inward else 1)
+                return r * math.sin(turn), -r * math.cos(turn)
+            found.append((c, " ".join(mapped(p, place) for p in LETTERS[c][1])))
+        x += (LETTERS[c][0] * height if c != " " else 0.35 * height) + gap
+    return found
+
+
+def line_text(words: str, x: float, y: float, height: float, gap: float) -> list[tuple[str, str]]:
+    found = []
+    for c in words:
+        if c != " ":
+            found.append((c, " ".join(mapped(p, lambda u, v, x=x: (x + u * height, y + v * height)) for p in LETTERS[c][1])))
+        x += (LETTERS[c][0] * height if c != " " else 0.35 * height) + gap
+    return found
+
+
+def wavy(radius: float, reach: float, waves: int, phase: float) -> str:
+    """A closed line that swings ``reach`` to either side of a circle, as cubic curves."""
+    n = waves * 4
+    points = []
+    for k in range(n):
+        t = 2 * math.pi * k / n
+        r = radius + reach * math.sin(waves * t + phase)
+        dr = reach * waves * math.cos(waves * t + phase)
+        x, y = r * math.sin(t), -r * math.cos(t)
+        dx, dy = dr * math.sin(t) + r * math.cos(t), -dr * math.cos(t) + r * math.sin(t)
+        points.append((x, y, dx * 2 * math.pi / n / 3, dy * 2 * math.pi / n / 3))
+    d = f"M{points[0][0]:.3f} {points[0][1]:.3f}"
+    for (x0, y0, ax, ay), (x1, y1, bx, by) in zip(points, points[1:] + points[:1]):
+        d += f" C{x0 + ax:.3f} {y0 + ay:.3f} {x1 - bx:.3f} {y1 - by:.3f} {x1:.3f} {y1:.3f}"
+    return d + " Z"
+
+
+def circle(r: float) -> str:
+    return f"M0 {-r} A{r} {r} 0 1 1 0 {r} A{r} {r} 0 1 1 0 {-r} Z"
+
+
+def crest() -> str:
+    inside = 34.0
+    letters = arc_text("PELLAN POINT", 37.6, 4.0, 1.75, 0, False) + arc_text("LIGHT", 37.6, 4.0, 1.75, 180, True)
+    def chord(y: float) -> float:
+        return math.sqrt(inside**2 - y**2)
+    h, m, d = 11.0, 17.5, 24.5
+    sky = (f"M{-chord(h):.3f} {h} A{inside} {inside} 0 1 1 {chord(h):.3f} {h} C18 9 10 13 0 11 C-10 9 -18 13 {-chord(h):.3f} {h} Z "
+           "M17 -20 A4.2 4.2 0 1 0 17 -11.6 A4.2 4.2 0 1 0 17 -20 Z")
+    near = (f"M{-chord(h):.3f} {h} C-18 13 -10 9 0 11 C10 13 18 9 {chord(h):.3f} {h} A{inside} {inside} 0 0 1 {chord(m):.3f} {m} "
+            f"C18 15.5 9 19.5 0 17.5 C-9 15.5 -18 19.5 {-chord(m):.3f} {m} A{inside} {inside} 0 0 1 {-chord(h):.3f} {h} Z")
+    mid = (f"M{-chord(m):.3f} {m} C-18 19.5 -9 15.5 0 17.5 C9 19.5 18 15.5 {chord(m):.3f} {m} A{inside} {inside} 0 0 1 {chord(d):.3f} {d} "
+           f"C14 22.5 8 26.5 0 24.5 C-8 22.5 -14 26.5 {-chord(d):.3f} {d} A{inside} {inside} 0 0 1 {-chord(m):.3f} {m} Z")
+    deep = (f"M{-chord(d):.3f} {d} C-14 26.5 -8 22.5 0 24.5 C8 26.5 14 22.5 {chord(d):.3f} {d} A{inside} {inside} 0 0 1 {-chord(d):.3f} {d} Z")
+    parts = [
+        ('Sky', f'fill="#2d4a70" fill-rule="evenodd" d="{sky}"'),
+        ('Moon', 'fill="#f4f1e8" d="M17 -20 A4.2 4.2 0 1 0 17 -11.6 A4.2 4.2 0 1 0 17 -20 Z"'),
+        ('Beam_left', 'fill="#eec45a" d="M-3.4 -16.6 L-27 -20.5 L-29 -12.2 L-3.4 -12.8 Z"'),
+        ('Near_sea', f'fill="#2f7f86" d="{near}"'),
+        ('Mid_sea', f'fill="#22666f" d="{mid}"'),
+        ('Deep_sea', f'fill="#184b56" d="{deep}"'),
+        ('Rock', 'fill="#5f5148" d="M-17 16.5 L-12.5 11.2 L-7.5 9.6 L-3 10.4 L4 8.8 L9 10.8 L12 11.6 L18 16.8 C10 18.6 4 17.4 -2 18.4 C-8 19 -12 17.8 -17 16.5 Z"'),
+        ('Tower_wall', 'fill="#f4f1e8" d="M-4.2 -9 L4.2 -9 L6.6 11.4 C2 12.4 -2 12.2 -6.6 11.4 Z"'),
+        ('Upper_band', 'fill="#b2302f" d="M-4.75 -4.4 L4.75 -4.4 L5.2 -0.6 L-5.2 -0.6 Z"'),
+        ('Lower_band', 'fill="#b2302f" d="M-5.65 3.3 L5.65 3.3 L6.1 7.1 L-6.1 7.1 Z"'),
+        ('Lantern', 'fill="#f6da7a" d="M-3.2 -17.2 L3.2 -17.2 L3.2 -11 L-3.2 -11 Z"'),
+        ('Gallery', 'fill="#23262b" d="M-5.8 -11 L5.8 -11 L5.4 -8.9 L-5.4 -8.9 Z"'),
+        ('Roof', 'fill="#b2302f" d="M0 -23.6 L4.4 -17 L-4.4 -17 Z"'),
+        ('Window', 'fill="#23262b" d="M-1.1 0.4 L1.1 0.4 L1.1 2.6 L-1.1 2.6 Z"'),
+        ('Lantern_bars', 'fill="none" stroke="#23262b" stroke-width="0.5" d="M-1.1 -16.8 L-1.1 -11.4 M1.1 -16.8 L1.1 -11.4"'),
+        ('Foam', 'fill="none" stroke="#f4f1e8" stroke-width="0.5" d="M-29 14.6 C-26 13.6 -24 15.6 -21 14.6 C-19.5 14 -18.5 15 -17.5 15 '
+                 'M20 14.6 C22 13.6 24 15.4 27 14.4 C28 14 29 14.6 29.6 14.8 M-22 21.4 C-18 19.8 -14 22.6 -9 21.2 C-5 20 -1 22.4 4 21.4 C8 20.6 13 22.6 18 21"'),
+        ('Gulls', 'fill="none" stroke="#f4f1e8" stroke-width="0.6" d="M-20 -5.4 C-18.4 -7.4 -16.8 -7 -16 -5.2 C-15.2 -7 -13.6 -7.4 -12 -5.4 '
+                  'M13.5 -2.6 C14.7 -4.2 15.9 -3.9 16.6 -2.4 C17.3 -3.9 18.5 -4.2 19.7 -2.6"'),
+        ('Ring', f'fill="#1d2f55" fill-rule="evenodd" d="{circle(41)} {circle(34)}"'),
+    ]
+    for n, (c, path) in enumerate(letters):
+        parts.append((f'Letter_{n + 1}_{c}', f'fill="none" stroke="#f4f1e8" stroke-width="0.95" stroke-linecap="butt" d="{path}"'))
+    parts += [
+        ('Rope_edge', f'fill="#cf9b54" fill-rule="evenodd" d="{circle(45)} {circle(40.8)}"'),
+        ('Rope_twist', f'fill="none" stroke="#a87b35" stroke-width="0.5" d="{wavy(42.9, 1.5, 30, 0)}"'),
+        ('Rope_twist_back', f'fill="none" stroke="#a87b35" stroke-width="0.5" d="{wavy(42.9, 1.5, 30, math.pi)}"'),
+    ]  # fmt: skip
+    return document(parts, 90, 90, "Pellan Point Light, crest")
+
+
+def name_bar() -> str:
+    edge = "M-41 -9.5 L41 -9.5 C42.7 -9.5 44 -8.2 44 -6.5 L44 6.5 C44 8.2 42.7 9.5 41 9.5 L-41 9.5 C-42.7 9.5 -44 8.2 -44 6.5 L-44 -6.5 C-44 -8.2 -42.7 -9.5 -41 -9.5 Z"
+    parts = [("Plate", 'fill="#1d2f55" d="M-42 -8.5 L42 -8.5 L42 8.5 L-42 8.5 Z"'),
+             ("Lamp", 'fill="#eec45a" d="M-33 -5.6 L-29.6 -1.7 L-31 4.8 L-35 4.8 L-36.4 -1.7 Z"'),
+             ("Lamp_glass", 'fill="#f4f1e8" d="M-33 -2.6 L-31.6 -0.6 L-32.2 2.8 L-33.8 2.8 L-34.4 -0.6 Z"')]
+    for n, (c, path) in enumerate(line_text("NELL", -22, -5.2, 10, 4.2)):
+        parts.append((f"Name_{n + 1}_{c}", f'fill="none" stroke="#f4f1e8" stroke-width="2" d="{path}"'))
+    for n, (c, path) in enumerate(line_text("PILOT", 18, -1.6, 5, 2.0)):
+        parts.append((f"Role_{n + 1}_{c}", f'fill="none" stroke="#eec45a" stroke-width="1.1" d="{path}"'))
+    parts.append(("Border", f'fill="none" stroke="#cf9b54" stroke-width="2.4" d="{edge}"'))
+    return document(parts, 92, 22, "Pellan Point Light, crew name bar")
+
+
+def document(parts: list[tuple[str, str]], width: float, height: float, title: str) -> str:
+    body = "\n".join(f'  <path id="{name}" {rest}/>' for name, rest in parts)
+    return (
+        '<?xml version="1.0" encoding="UTF-8"?>\n'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" '
+        f'viewBox="{-width / 2} {-height / 2} {width} {height}">\n  <title>{title}</title>\n{body}\n</svg>\n'
+    )
+
+
+if __name__ == "__main__":
+    OUT.mkdir(parents=True, exist_ok=True)
+    (OUT / "crest.svg").write_text(crest(), encoding="utf-8")
+    (OUT / "name-bar.svg").write_text(name_bar(), encoding="utf-8")
