@@ -88,22 +88,26 @@ def circle(r: float) -> str:
 
 
 def crest() -> str:
-    inside = 34.0
-    letters = arc_text("PELLAN POINT", 37.6, 4.0, 1.75, 0, False) + arc_text("LIGHT", 37.6, 4.0, 1.75, 180, True)
-    def chord(y: float) -> float:
-        return math.sqrt(inside**2 - y**2)
+    under = 34.0
+    letters = arc_text("PELLAN POINT", 36.9, 4.7, 2.6, 0, False) + arc_text("LIGHT", 36.9, 4.7, 2.6, 180, True)
     h, m, d = 11.0, 17.5, 24.5
-    sky = (f"M{-chord(h):.3f} {h} A{inside} {inside} 0 1 1 {chord(h):.3f} {h} C18 9 10 13 0 11 C-10 9 -18 13 {-chord(h):.3f} {h} Z "
-           "M17 -20 A4.2 4.2 0 1 0 17 -11.6 A4.2 4.2 0 1 0 17 -20 Z")
-    near = (f"M{-chord(h):.3f} {h} C-18 13 -10 9 0 11 C10 13 18 9 {chord(h):.3f} {h} A{inside} {inside} 0 0 1 {chord(m):.3f} {m} "
-            f"C18 15.5 9 19.5 0 17.5 C-9 15.5 -18 19.5 {-chord(m):.3f} {m} A{inside} {inside} 0 0 1 {-chord(h):.3f} {h} Z")
-    mid = (f"M{-chord(m):.3f} {m} C-18 19.5 -9 15.5 0 17.5 C9 19.5 18 15.5 {chord(m):.3f} {m} A{inside} {inside} 0 0 1 {chord(d):.3f} {d} "
-           f"C14 22.5 8 26.5 0 24.5 C-8 22.5 -14 26.5 {-chord(d):.3f} {d} A{inside} {inside} 0 0 1 {-chord(m):.3f} {m} Z")
-    deep = (f"M{-chord(d):.3f} {d} C-14 26.5 -8 22.5 0 24.5 C8 26.5 14 22.5 {chord(d):.3f} {d} A{inside} {inside} 0 0 1 {-chord(d):.3f} {d} Z")
+    lap = 1.8  # what lies behind runs on under what lies in front, so that no cloth shows between
+    moon = "M17 -19.4 A3.6 3.6 0 1 0 17 -12.2 A3.6 3.6 0 1 0 17 -19.4 Z"
+    r = under
+    def rim(y: float) -> float:
+        return math.sqrt(r**2 - y**2)
+    e = h + lap
+    sky = f"M{-rim(e):.3f} {e} A{r} {r} 0 1 1 {rim(e):.3f} {e} C18 {e - 2} 10 {e + 2} 0 {e} C-10 {e - 2} -18 {e + 2} {-rim(e):.3f} {e} Z {moon}"
+    def sea(top: float, low: float, swing: float, low_swing: float) -> str:
+        return (f"M{-rim(top):.3f} {top} C-18 {top + swing} -10 {top - swing} 0 {top} C10 {top + swing} 18 {top - swing} {rim(top):.3f} {top} "
+                f"A{r} {r} 0 0 1 {rim(low):.3f} {low} C18 {low - low_swing} 9 {low + low_swing} 0 {low} C-9 {low - low_swing} -18 {low + low_swing} {-rim(low):.3f} {low} "
+                f"A{r} {r} 0 0 1 {-rim(top):.3f} {top} Z")
+    near, mid = sea(h, m + lap, 2, 2), sea(m, d + lap, -2, -2)
+    deep = (f"M{-rim(d):.3f} {d} C-18 {d + 2} -9 {d - 2} 0 {d} C9 {d + 2} 18 {d - 2} {rim(d):.3f} {d} A{r} {r} 0 0 1 {-rim(d):.3f} {d} Z")
     parts = [
         ('Sky', f'fill="#2d4a70" fill-rule="evenodd" d="{sky}"'),
         ('Moon', 'fill="#f4f1e8" d="M17 -20 A4.2 4.2 0 1 0 17 -11.6 A4.2 4.2 0 1 0 17 -20 Z"'),
-        ('Beam_left', 'fill="#eec45a" d="M-3.4 -16.6 L-27 -20.5 L-29 -12.2 L-3.4 -12.8 Z"'),
+        ('Beam_left', 'fill="#eec45a" d="M-3 -16.4 L-26.4 -19.6 L-28.6 -11.8 L-3 -13 Z"'),
         ('Near_sea', f'fill="#2f7f86" d="{near}"'),
         ('Mid_sea', f'fill="#22666f" d="{mid}"'),
         ('Deep_sea', f'fill="#184b56" d="{deep}"'),
@@ -116,14 +120,14 @@ def crest() -> str:
         ('Roof', 'fill="#b2302f" d="M0 -23.6 L4.4 -17 L-4.4 -17 Z"'),
         ('Window', 'fill="#23262b" d="M-1.1 0.4 L1.1 0.4 L1.1 2.6 L-1.1 2.6 Z"'),
         ('Lantern_bars', 'fill="none" stroke="#23262b" stroke-width="0.5" d="M-1.1 -16.8 L-1.1 -11.4 M1.1 -16.8 L1.1 -11.4"'),
-        ('Foam', 'fill="none" stroke="#f4f1e8" stroke-width="0.5" d="M-29 14.6 C-26 13.6 -24 15.6 -21 14.6 C-19.5 14 -18.5 15 -17.5 15 '
-                 'M20 14.6 C22 13.6 24 15.4 27 14.4 C28 14 29 14.6 29.6 14.8 M-22 21.4 C-18 19.8 -14 22.6 -9 21.2 C-5 20 -1 22.4 4 21.4 C8 20.6 13 22.6 18 21"'),
+        ('Foam', 'fill="none" stroke="#f4f1e8" stroke-width="0.5" d="M-28 14.6 C-26 13.6 -24 15.6 -21 14.6 C-19.5 14 -18.5 15 -17.5 15 '
+                 'M20 14.6 C22 13.6 24 15.4 27 14.4 C27.6 14.2 28 14.4 28.4 14.6 M-22 21.4 C-18 19.8 -14 22.6 -9 21.2 C-5 20 -1 22.4 4 21.4 C8 20.6 13 22.6 18 21"'),
         ('Gulls', 'fill="none" stroke="#f4f1e8" stroke-width="0.6" d="M-20 -5.4 C-18.4 -7.4 -16.8 -7 -16 -5.2 C-15.2 -7 -13.6 -7.4 -12 -5.4 '
                   'M13.5 -2.6 C14.7 -4.2 15.9 -3.9 16.6 -2.4 C17.3 -3.9 18.5 -4.2 19.7 -2.6"'),
-        ('Ring', f'fill="#1d2f55" fill-rule="evenodd" d="{circle(41)} {circle(34)}"'),
+        ('Ring', f'fill="#1d2f55" fill-rule="evenodd" d="{circle(41)} {circle(33)}"'),
     ]
     for n, (c, path) in enumerate(letters):
-        parts.append((f'Letter_{n + 1}_{c}', f'fill="none" stroke="#f4f1e8" stroke-width="0.95" stroke-linecap="butt" d="{path}"'))
+        parts.append((f'Letter_{n + 1}_{c}', f'fill="none" stroke="#f4f1e8" stroke-width="0.9" d="{path}"'))
     parts += [
         ('Rope_edge', f'fill="#cf9b54" fill-rule="evenodd" d="{circle(45)} {circle(40.8)}"'),
         ('Rope_twist', f'fill="none" stroke="#a87b35" stroke-width="0.5" d="{wavy(42.9, 1.5, 30, 0)}"'),

@@ -27,6 +27,8 @@ CREST_ANGLES = {
     "Lower band": 90.0,
     "Lantern": 90.0,
     "Ring": 45.0,
+    "Roof": 0.0,
+    "Moon": 20.0,
 }
 FILM = "Lay the film over the ring before the letters"
 

@@ -44,7 +44,7 @@ def render(plan: SewPlan, design: Design, per_mm: float = 10.0, margin: float = 
     rgb = np.array([thread.rgb for thread in plan.threads])[owner.astype(int)]
     colours = np.clip(rgb * light[:, None], 0, 255).astype(int)
     dark = np.clip(rgb * light[:, None] * 0.78, 0, 255).astype(int)
-    wide = [max(1, round(t.width * scale)) for t in plan.threads]
+    wide = [max(1, round(t.width * scale) + 1) for t in plan.threads]
     core = [max(1, round(t.width * scale * 0.6)) for t in plan.threads]
     for spot, under, colour, index in zip(spots, dark.tolist(), colours.tolist(), owner.astype(int).tolist(), strict=True):
         draw.line(spot, fill=tuple(under), width=wide[index])

@@ -27,6 +27,11 @@ def minutes(seconds: float) -> str:
     return f"{seconds / 60:.0f} min" if seconds >= 600 else f"{int(seconds) // 60}:{int(seconds) % 60:02d}"
 
 
+def grouped(number: int) -> str:
+    """A count with thin gaps between thousands: ``13 086``."""
+    return f"{number:,}".replace(",", "\u202f")
+
+
 def _fonts() -> tuple[str, str]:
     for name, file in (("Sheet", "Regular"), ("Sheet-Bold", "SemiBold")):
         if name not in pdfmetrics.getRegisteredFontNames():
@@ -53,7 +58,10 @@ class _Page:
 
     def down(self, by: float) -> None:
         self.y -= by
-        if self.y < BOTTOM + 6 * mm:
+
+    def room(self, tall: float) -> None:
+        """Start a new page when ``tall`` more does not fit on this one."""
+        if self.y - tall < BOTTOM:
             self.footer()
             self.canvas.showPage()
             self.number += 1
@@ -86,12 +94,12 @@ def write(plan: SewPlan, design: Design) -> bytes:
     ground = design.brief.ground
     facts = (
         f"{sums.width:.1f} × {sums.height:.1f} mm in hoop {design.brief.hoop.name}",
-        f"{sums.stitches:,} stitches · {len(plan.threads)} threads · {sums.changes} changes · "
-        f"{sums.trims} trims · {sums.stops} stops · {minutes(sums.seconds)} at the machine",
+        f"{grouped(sums.stitches)} stitches · {len(plan.threads)} threads · {sums.changes} changes · "
+        f"{sums.trims} trims · {sums.stops} {'stop' if sums.stops == 1 else 'stops'} · {minutes(sums.seconds)} at the machine",
         f"{ground.name}: {ground.fabric}, backing {ground.backing}, topping {ground.topping}",
     )
     for fact in facts:
-        page.text(LEFT, fact.replace(",", " ", 1) if "stitches" in fact else fact, 9.5)
+        page.text(LEFT, fact, 9.5)
         page.down(5 * mm)
     _picture(page, plan, sums.width, sums.height)
     _needles(page, plan, design)
@@ -164,6 +172,7 @@ def _needles(page: _Page, plan: SewPlan, design: Design) -> None:
     per_thread = np.bincount([b[0] for b in blocks], weights=[b[2] for b in blocks], minlength=1)
     for number, (index, sewn, stitches, seconds) in enumerate(blocks, 1):
         thread = plan.threads[index]
+        page.room(2 * mm)
         page.text(LEFT, str(number), bold=True)
         page.canvas.setFillColor(HexColor(thread.colour))
         page.canvas.setStrokeColor(GREY)
@@ -171,7 +180,7 @@ def _needles(page: _Page, plan: SewPlan, design: Design) -> None:
         page.canvas.roundRect(LEFT + 5 * mm, page.y - 0.8 * mm, 5 * mm, 3.6 * mm, 0.8 * mm, fill=1)
         page.text(LEFT + 12 * mm, f"{thread.code}  {thread.name}" + (" (60)" if thread.weight > 40 else ""))
         page.text(LEFT + 68 * mm, _fitted(", ".join(sewn), 50), 8.5, colour=GREY)
-        page.right(RIGHT - 32 * mm, f"{stitches:,}".replace(",", " "))
+        page.right(RIGHT - 32 * mm, grouped(stitches))
         page.right(RIGHT - 14 * mm, f"{sums.metres[index] * stitches / max(per_thread[index], 1):.1f}")
         page.right(RIGHT, minutes(seconds))
         page.down(5.6 * mm)
@@ -185,12 +194,14 @@ def _fitted(words: str, most: int) -> str:
 def _stops(page: _Page, plan: SewPlan, design: Design) -> None:
     if not plan.stops:
         return
+    page.room(12 * mm)
     page.text(LEFT, "Stops", 11, True)
     page.down(6 * mm)
     names = {item.id: item.name for item in design.objects}
     for row, instruction in sorted(plan.stops.items()):
+        page.room(2 * mm)
         stitch = int((plan.kind[: row + 1] == Kind.STITCH).sum())
         after = names.get(int(plan.object[row]), "")
-        page.text(LEFT, f"after “{after}”, stitch {stitch:,}".replace(",", " "), colour=GREY)
+        page.text(LEFT, f"after “{after}”, stitch {grouped(stitch)}", colour=GREY)
         page.text(LEFT + 68 * mm, instruction or "wait for the operator", bold=True)
         page.down(5.6 * mm)

@@ -10,11 +10,14 @@ from shapely import LineString, Polygon
 
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Column, Point
+from jontel.geometry.columns import rails_of
 from jontel.geometry.polyline import Floats, at_lengths, lengths, nearest_length, turns
 from jontel.geometry.region import Region, rings_of
 
-WIDEST, NARROWEST = 6.0, 0.7
+WIDEST, NARROWEST = 5.2, 0.7
 """Bands outside these mean widths, mm, are not sewn as a satin."""
+WIDEST_ROW = 8.0
+"""Nor are those with a row longer than this, mm."""
 SLENDER = 3.0
 """A band is at least this many times longer than wide."""
 
@@ -74,7 +77,11 @@ def _strip(shape: Polygon, width: float) -> Column | None:
     other = _between(rim, starts[1][0], starts[0][1])[::-1]
     if min(lengths(edge)[-1], lengths(other)[-1]) < width:
         return None
-    return Column(_text(edge, False), _text(other, False), _lines(_across(spine, edge, other, width)))
+    rows = _across(spine, edge, other, width)
+    if len(rows) and np.hypot(*(rows[:, 1] - rows[:, 0]).T).max() > WIDEST_ROW:
+        return None
+    column = Column(_text(edge, False), _text(other, False), _lines(rows))
+    return column if rails_of(column).widths().max() <= WIDEST_ROW else None
 
 
 def medial_spine(shape: Polygon, width: float) -> Floats | None:

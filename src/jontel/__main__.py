@@ -1,0 +1,5 @@
+"""``python -m jontel``."""
+
+from jontel.cli import main
+
+main()

@@ -1,0 +1,241 @@
+"""The command line: the same job without a window."""
+
+import json
+import os
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from jontel.data import find_ground, find_hoop, grounds, hoops, thread_chart
+from jontel.design import CannotWrite, JontelError
+
+
+class _Commands(click.Group):
+    """``jontel FILE ...`` opens the application; a known first word is a command."""
+
+    def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
+        if not args or (args[0] not in self.commands and not args[0].startswith("-")):
+            args = ["open", *args]
+        return super().parse_args(ctx, args)
+
+
+@click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(package_name="jontel")
+def cli() -> None:
+    """Turns artwork into embroidery that is right on the first sew-out.
+
+    jontel [FILE ...] opens the application.
+    """
+
+
+@cli.command("open", hidden=True)
+@click.argument("files", nargs=-1, type=click.Path(path_type=Path))
+def open_files(files: tuple[Path, ...]) -> None:
+    """Open the application."""
+    _need_display()
+    from jontel.app.start import start
+
+    raise SystemExit(start(list(files)))
+
+
+def _need_display() -> None:
+    if not has_display():
+        raise CannotWrite(
+            "There is no display to open a window on; use a command such as “jontel demo --out DIR”, "
+            "or set QT_QPA_PLATFORM."
+        )
+
+
+def has_display() -> bool:
+    """Whether a window can be opened here."""
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
+@cli.command()
+@click.option("--out", type=click.Path(path_type=Path), help="Do the whole job without a window and write here.")
+def demo(out: Path | None) -> None:
+    """Open the demo, or with --out run its whole job."""
+    if out is None and has_display():
+        from jontel.app.start import start
+
+        raise SystemExit(start([], demo=True))
+    from jontel.demo import run_job
+
+    if out is None:
+        out = Path("demo-output")
+        click.echo(f"There is no display here, so the demo job runs without a window and writes to {out}/.")
+    for name, sums, report in run_job(out):
+        click.echo(
+            f"{name}: {sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm, {sums.trims} trims, "
+            f"{sums.changes} changes, {sums.seconds / 60:.0f} min, {sum(sums.metres):.0f} m of thread; "
+            f"the stand-in machine sewed {report.stitches} stitches"
+        )
+    for path in sorted(out.iterdir()):
+        click.echo(f"  {path}  {path.stat().st_size // 1024 + 1} kB")
+
+
+@cli.command()
+@click.argument("art", type=click.Path(path_type=Path))
+@click.option("-o", "outs", multiple=True, required=True, type=click.Path(path_type=Path))
+@click.option("--ground", default="Woven twill", show_default=True)
+@click.option("--hoop", default="130 x 180", show_default=True)
+@click.option("--width", type=float, help="mm")
+@click.option("--height", type=float, help="mm")
+def digitize(
+    art: Path, outs: tuple[Path, ...], ground: str, hoop: str, width: float | None, height: float | None
+) -> None:
+    """Turn ART (SVG or a picture) into a design, a stitch file, a sheet: by the ending of each -o."""
+    if width is not None and height is not None:
+        raise click.UsageError("give --width or --height, not both: the other follows")
+    from jontel.artwork.digitize import Size, design_from
+    from jontel.files.atomic import read_whole
+    from jontel.files.formats import format_of
+    from jontel.sewing.estimate import totals
+    from jontel.sewing.plan import plan
+
+    for out in outs:
+        format_of(out)
+    made = design_from(
+        read_whole(art), art.name, find_ground(ground), find_hoop(hoop), thread_chart(), Size(width, height)
+    )
+    _write(made, outs)
+    for note in made.artwork[0].notes:
+        click.echo(note)
+    sums = totals(plan(made))
+    click.echo(f"{len(made.objects)} objects, {sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm")
+
+
+@cli.command("export")
+@click.argument("design", type=click.Path(path_type=Path))
+@click.option("-o", "outs", multiple=True, required=True, type=click.Path(path_type=Path))
+@click.option("--outlines", is_flag=True, help="Write .svg as the outlines drawn instead of the stitches.")
+def export_design(design: Path, outs: tuple[Path, ...], outlines: bool) -> None:
+    """Write DESIGN.jontel in other formats, by the ending of each -o."""
+    from jontel.files import svgout
+    from jontel.files.atomic import write_whole
+    from jontel.files.formats import format_of, open_design
+    from jontel.sewing.plan import plan
+
+    for out in outs:
+        format_of(out)
+    made = open_design(design)
+    plain = [out for out in outs if not (outlines and out.suffix.lower() == ".svg")]
+    _write(made, tuple(plain))
+    for out in set(outs) - set(plain):
+        write_whole(out, svgout.outlines(plan(made), made))
+        click.echo(str(out))
+
+
+def _write(made: Any, outs: tuple[Path, ...]) -> None:
+    from jontel.files.formats import export
+
+    for out in outs:
+        export(made, out)
+        click.echo(str(out))
+
+
+@cli.command("proof")
+@click.argument("design", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON document and nothing else.")
+def proof_design(design: Path, as_json: bool) -> None:
+    """Check DESIGN.jontel before it is sewn."""
+    from jontel.files.formats import open_design
+    from jontel.sewing.estimate import totals
+    from jontel.sewing.plan import plan
+    from jontel.sewing.proof import proof
+
+    made = open_design(design)
+    sewn = plan(made)
+    findings, sums = proof(made, sewn), totals(sewn)
+    if as_json:
+        document = {
+            "design": made.name,
+            "stitches": sums.stitches,
+            "trims": sums.trims,
+            "changes": sums.changes,
+            "seconds": round(sums.seconds, 1),
+            "width_mm": round(sums.width, 2),
+            "height_mm": round(sums.height, 2),
+            "findings": [
+                {
+                    "kind": f.kind,
+                    "severity": f.severity,
+                    "sentence": f.sentence,
+                    "objects": f.objects,
+                    "place_mm": f.place,
+                    "fix": f.fix_label,
+                }
+                for f in findings
+            ],
+        }
+        click.echo(json.dumps(document, ensure_ascii=False, indent=2))
+        return
+    for f in findings:
+        click.echo(f"{f.severity}: {f.sentence}" + (f" Fix: {f.fix_label}." if f.fix_label else ""))
+    if not findings:
+        click.echo("Nothing found: ready to sew.")
+
+
+@cli.command("sew")
+@click.argument("stitchfile", type=click.Path(path_type=Path))
+@click.option("--hoop", help="Refuse what leaves this hoop.")
+def sew_file(stitchfile: Path, hoop: str | None) -> None:
+    """Run the stand-in machine on a stitch file."""
+    from jontel.files.formats import read_movements
+    from jontel.sewing.machine import sew
+
+    report = sew(read_movements(stitchfile), find_hoop(hoop) if hoop else None)
+    click.echo(
+        f"Sewed {report.stitches} stitches, {report.trims} trims, {report.changes} thread changes in "
+        f"{int(report.seconds) // 60} min {int(report.seconds) % 60} s."
+    )
+    for stop in report.stops:
+        click.echo(f"Stopped: {stop or 'waited for the operator'}")
+
+
+@cli.command("grounds")
+def list_grounds() -> None:
+    """List the grounds."""
+    for ground in grounds():
+        click.echo(f"{ground.name}: {ground.fabric}, backing {ground.backing}, topping {ground.topping}")
+
+
+@cli.command("threads")
+def list_threads() -> None:
+    """List the threads of the shipped chart."""
+    for thread in thread_chart():
+        click.echo(f"{thread.code},{thread.name},{thread.colour},{thread.weight}")
+
+
+@cli.command("hoops")
+def list_hoops() -> None:
+    """List the hoops."""
+    for hoop in hoops():
+        click.echo(f"{hoop.name}: {hoop.width:g} x {hoop.height:g} mm")
+
+
+@cli.command("formats")
+def list_formats() -> None:
+    """List the formats that can be written."""
+    from jontel.files.formats import formats
+
+    for one in formats().values():
+        click.echo(f"{one.ending}  {one.title}")
+
+
+def main() -> None:
+    """Run the command line; an error is one sentence, never a traceback."""
+    try:
+        cli(standalone_mode=True)
+    except JontelError as error:
+        click.echo(str(error), err=True)
+        sys.exit(1)
+    except MemoryError:
+        click.echo("There is not enough memory for a design of this size; simplify it.", err=True)
+        sys.exit(1)
+
+
+if __name__ == "__main__":
+    main()
