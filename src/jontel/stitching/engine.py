@@ -9,8 +9,11 @@ from jontel.design.covers import FillRecipe, SatinRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Point
+from jontel.design.underlays import Underlay
 from jontel.geometry.columns import Rails
+from jontel.geometry.polyline import lengths
 from jontel.geometry.region import Region, polygons_of
+from jontel.stitching import automatic
 from jontel.stitching.compensation import compensated_rails
 from jontel.stitching.covers import COVERS, fill, satin
 from jontel.stitching.stitches import Stitches
@@ -51,3 +54,35 @@ def covered(rails: Rails) -> Region:
     a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
     quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
     return polygons_of(shapely.unary_union(shapely.make_valid(quads)))
+
+
+@lru_cache(maxsize=2048)
+def underlay_of(item: Resolved) -> tuple[Underlay, ...]:
+    """The underlay passes that an object is sewn with, chosen ones included. Raises ``CannotStitch``."""
+    if item.underlay is not None:
+        return item.underlay
+    match item.cover:
+        case FillRecipe():
+            return automatic.fill_underlay(item.fill_underlay, sewn_edge(item).area)
+        case SatinRecipe():
+            rails = compensated_rails(satin.columns_of(item.shape)[0], item.edges)
+            mean = float(rails.widths().mean())
+            return automatic.satin_underlay(mean, mean * float(lengths(rails.middle)[-1]))
+        case _:
+            return ()
+
+
+@lru_cache(maxsize=2048)
+def drawn_width(item: Resolved) -> float:
+    """How wide an object is across its narrow way as drawn, mm; 0 for a run. Raises ``CannotStitch``."""
+    match item.cover:
+        case SatinRecipe():
+            return float(satin.columns_of(item.shape)[0].widths().mean())
+        case FillRecipe():
+            region = fill.region_for(item.shape)
+            if region.is_empty:
+                return 0.0
+            box = np.asarray(region.minimum_rotated_rectangle.exterior.coords)
+            return float(np.hypot(*np.diff(box[:3], axis=0).T).min())
+        case _:
+            return 0.0

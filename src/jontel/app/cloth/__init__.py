@@ -1,0 +1,1 @@
+"""The cloth: the canvas with its hoop, rulers, artwork and stitches."""

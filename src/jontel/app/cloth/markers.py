@@ -1,0 +1,179 @@
+"""What is drawn over the stitches: outlines, direction lines, ends, connections, the selection."""
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
+
+from jontel.app.cloth.camera import Camera
+from jontel.app.drawing import pen, region_path, shape_path
+from jontel.app.planner import Sewn
+from jontel.app.theme import Theme
+from jontel.design import CannotStitch, Column, Design, Fill, Satin, StitchObject, resolve
+from jontel.design.covers import FillRecipe
+from jontel.sewing.estimate import Share
+from jontel.stitching.engine import sewn_edge
+from jontel.stitching.stitches import Kind
+
+BEAD = 5.0
+
+
+def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) -> None:
+    """The Plan view: every drawn outline, the sewn edge beside it, and direction lines."""
+    painter.setTransform(camera.transform())
+    for item in design.objects:
+        outline = shape_path(item.shape)
+        colour = theme.colour("ink")
+        thread = design.thread(item.thread)
+        if isinstance(item.cover, Fill | Satin):
+            try:
+                region = sewn_edge(resolve(item, design.brief.ground))
+            except CannotStitch:
+                painter.setPen(pen(theme.colour("madder"), 1.6, (4, 3)))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(outline)
+                continue
+            edge = region_path(region)
+            wash = theme.colour("ink")
+            wash.setNamedColor(thread.colour)
+            wash.setAlpha(70)
+            painter.fillPath(edge, QBrush(wash))
+            painter.setPen(pen(theme.colour("muted"), 1.0, (4, 3)))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(edge)
+        painter.setPen(pen(colour, 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(outline)
+    painter.resetTransform()
+    for item in design.objects:
+        for line in direction_lines(item, design):
+            paint_direction(painter, line, camera, theme, 0.7)
+
+
+def direction_lines(item: StitchObject, design: Design) -> list[QLineF]:
+    """The direction lines of an object, mm: one across a fill, those of a column."""
+    if isinstance(item.cover, Satin) and isinstance(item.shape, Column):
+        return [QLineF(*p, *q) for p, q in item.shape.lines]
+    line = angle_line(item, design)
+    return [line] if line is not None else []
+
+
+def angle_line(item: StitchObject, design: Design) -> QLineF | None:
+    """The line across a fill that its rows are parallel to, mm."""
+    recipe = resolve(item, design.brief.ground).cover
+    if not isinstance(recipe, FillRecipe):
+        return None
+    box = shape_path(item.shape).boundingRect()
+    reach = max(4.0, 0.55 * min(math.hypot(box.width(), box.height()), 2.2 * min(box.width(), box.height())))
+    angle = math.radians(recipe.angle)
+    step = QPointF(math.cos(angle), -math.sin(angle)) * reach
+    return QLineF(box.center() - step, box.center() + step)
+
+
+def paint_direction(painter: QPainter, line: QLineF, camera: Camera, theme: Theme, size: float = 1.0) -> None:
+    """A thin accent line with round beads at its ends."""
+    start, stop = (camera.to_screen(p.x(), p.y()) for p in (line.p1(), line.p2()))
+    painter.setPen(pen(theme.colour("accent"), 1.4))
+    painter.drawLine(start, stop)
+    painter.setPen(pen(theme.colour("surface"), 1.2))
+    painter.setBrush(theme.colour("accent"))
+    for spot in (start, stop):
+        painter.drawEllipse(spot, BEAD * size, BEAD * size)
+
+
+def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Theme, upto: int | None) -> None:
+    """Jumps as thin dotted ink, trims as a short bar across them."""
+    plan = sewn.plan
+    stop = len(plan) if upto is None else upto + 1
+    jumps = np.flatnonzero(plan.kind[:stop] == Kind.JUMP)
+    jumps = jumps[jumps > 0]
+    first = np.flatnonzero(plan.kind != Kind.THREAD)[:1]
+    jumps = jumps[~np.isin(jumps, first)]
+    on_screen = [camera.to_screen(x, y) for x, y in plan.xy[jumps - 1].tolist()]
+    arrive = [camera.to_screen(x, y) for x, y in plan.xy[jumps].tolist()]
+    dotted = pen(theme.colour("ink", 190), 1.2, (1.2, 2.6))
+    painter.setPen(dotted)
+    painter.drawLines([QLineF(a, b) for a, b in zip(on_screen, arrive, strict=True)])
+    painter.setPen(pen(theme.colour("ink"), 1.8))
+    for row in np.flatnonzero(plan.kind[:stop] == Kind.TRIM).tolist():
+        ahead = next((k for k in range(row + 1, min(row + 6, len(plan))) if plan.kind[k] == Kind.JUMP), None)
+        here = camera.to_screen(*plan.xy[row].tolist())
+        there = camera.to_screen(*plan.xy[ahead].tolist()) if ahead is not None else here + QPointF(10, 0)
+        way = QLineF(here, there)
+        if way.length() < 1e-6:
+            continue
+        middle = way.pointAt(min(0.5, 9 / way.length()))
+        across = way.normalVector().unitVector()
+        step = QPointF(across.dx(), across.dy()) * 5
+        painter.drawLine(QLineF(middle - step, middle + step))
+
+
+def paint_ends(painter: QPainter, entry: QPointF, ahead: QPointF, exit_: QPointF, theme: Theme) -> None:
+    """The entry as a small filled chevron pointing into the shape, the exit as a small open ring (pixels)."""
+    angle = math.atan2(ahead.y() - entry.y(), ahead.x() - entry.x())
+    painter.save()
+    painter.translate(entry)
+    painter.rotate(math.degrees(angle))
+    painter.setPen(pen(theme.colour("surface"), 1.2))
+    painter.setBrush(theme.colour("accent"))
+    painter.drawPolygon(QPolygonF([QPointF(6, 0), QPointF(-6, 6), QPointF(-2.5, 0), QPointF(-6, -6)]))
+    painter.restore()
+    painter.setBrush(theme.colour("surface"))
+    painter.setPen(pen(theme.colour("accent"), 2.0))
+    painter.drawEllipse(exit_, 4.5, 4.5)
+
+
+def ends_of(sewn: Sewn, share: Share) -> tuple[QPointF, QPointF, QPointF]:
+    """First needle point, one a little on, and last needle point of an object's share, mm."""
+    plan = sewn.plan
+    rows = np.arange(share.first, share.last + 1)
+    rows = rows[(plan.kind[rows] == Kind.STITCH) & (plan.object[rows] == share.object)]
+    body = rows if len(rows) < 5 else rows[3:]
+    points = [plan.xy[body[0]], plan.xy[body[min(4, len(body) - 1)]], plan.xy[rows[-1]]]
+    entry, ahead, last = (QPointF(float(x), float(y)) for x, y in points)
+    return entry, ahead, last
+
+
+def paint_outline(painter: QPainter, outline: QPainterPath, camera: Camera, theme: Theme, role: str = "accent") -> None:
+    """A shape's outline that shows on any thread."""
+    painter.setTransform(camera.transform())
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(pen(theme.colour("surface", 200), 3.4))
+    painter.drawPath(outline)
+    painter.setPen(pen(theme.colour(role), 1.6))
+    painter.drawPath(outline)
+    painter.resetTransform()
+
+
+def handle_spots(box: QRectF) -> list[QPointF]:
+    """The eight scale handles of a box: corners and middles, clockwise from the top left (pixels)."""
+    return [
+        box.topLeft(),
+        QPointF(box.center().x(), box.top()),
+        box.topRight(),
+        QPointF(box.right(), box.center().y()),
+        box.bottomRight(),
+        QPointF(box.center().x(), box.bottom()),
+        box.bottomLeft(),
+        QPointF(box.left(), box.center().y()),
+    ]
+
+
+def paint_handles(painter: QPainter, box: QRectF, theme: Theme) -> None:
+    """Scale handles round a box and the turning handle above it (pixels)."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(pen(theme.colour("accent", 150), 1.0, (3, 3)))
+    painter.drawRect(box)
+    top = QPointF(box.center().x(), box.top())
+    painter.drawLine(QLineF(top, turning_spot(box)))
+    painter.setPen(QPen(theme.colour("accent"), 1.4))
+    painter.setBrush(theme.colour("field"))
+    for spot in handle_spots(box):
+        painter.drawRect(QRectF(spot.x() - 3.5, spot.y() - 3.5, 7, 7))
+    painter.drawEllipse(turning_spot(box), 5, 5)
+
+
+def turning_spot(box: QRectF) -> QPointF:
+    """Where the turning handle of a box is (pixels)."""
+    return QPointF(box.center().x(), box.top() - 22)

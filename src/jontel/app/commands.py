@@ -1,0 +1,117 @@
+"""Every command of the window: its name, its keys, what it does. The finder and the shortcuts share them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from jontel.app.panels.order import moved_by, moved_first, moved_last
+from jontel.app.topbar import STAGES, VIEWS
+from jontel.design import Design
+from jontel.design.edits import duplicate_objects, remove_objects, transform_objects
+from jontel.sewing.order import grouped_by_thread
+
+if TYPE_CHECKING:
+    from jontel.app.window import MainWindow
+
+
+@dataclass(frozen=True)
+class Command:
+    """One command. ``on_cloth`` keys work only while the cloth has the focus."""
+
+    title: str
+    keys: str
+    does: Callable[[], object]
+    on_cloth: bool = False
+
+
+def commands(window: MainWindow) -> Iterator[Command]:
+    """All commands, those searched for most first."""
+    yield from _files(window)
+    yield from _edits(window)
+    yield from _looks(window)
+    yield from _playback(window)
+
+
+def _files(w: MainWindow) -> Iterator[Command]:
+    yield Command("Write the files for the machine", "Ctrl+E", w.write_files)
+    yield Command("Bring in artwork…", "Ctrl+I", w.bring_in_artwork)
+    yield Command("Open a design…", "Ctrl+O", w.open_file)
+    yield Command("Save the design", "Ctrl+S", w.save)
+    yield Command("Save the design as…", "Ctrl+Shift+S", w.save_as)
+    yield Command("New design", "Ctrl+N", w.new_design)
+    yield Command("Open the demo", "", w.open_demo)
+    yield Command("Close this design", "Ctrl+W", w.close_current)
+    yield Command("Next design", "Ctrl+Tab", lambda: w.turn_tab(1))
+    yield Command("Quit", "Ctrl+Q", w.close)
+
+
+def _edits(w: MainWindow) -> Iterator[Command]:
+    def change(label: str, how: Callable[[Design, frozenset[int]], Design]) -> Callable[[], None]:
+        def run() -> None:
+            document = w.session.current
+            if document is not None and document.selection:
+                document.edit(label, how(document.history.design, document.selection))
+
+        return run
+
+    def group() -> None:
+        document = w.session.current
+        if document is not None:
+            document.edit("Group by thread", grouped_by_thread(document.history.design))
+
+    yield Command("Undo", "Ctrl+Z", w.undo)
+    yield Command("Redo", "Ctrl+Shift+Z", w.redo)
+    yield Command("Duplicate in place", "Ctrl+D", w.duplicate)
+    yield Command("Delete the selection", "Del", change("Delete", remove_objects))
+    yield Command("Select everything", "Ctrl+A", w.select_all)
+    yield Command("Select what has the same thread", "Ctrl+Shift+A", w.select_same_thread)
+    yield Command("Select the next object", "PgDown", lambda: w.select_step(1))
+    yield Command("Select the object before", "PgUp", lambda: w.select_step(-1))
+    yield Command("Sew first", "Alt+Home", change("Sew first", moved_first))
+    yield Command("Sew earlier", "Alt+Up", change("Sew earlier", lambda d, ids: moved_by(d, ids, -1)))
+    yield Command("Sew later", "Alt+Down", change("Sew later", lambda d, ids: moved_by(d, ids, 1)))
+    yield Command("Sew last", "Alt+End", change("Sew last", moved_last))
+    yield Command("Group by thread", "Ctrl+G", group)
+    for words, keys, x, y in (("left", "Left", -1, 0), ("right", "Right", 1, 0), ("up", "Up", 0, -1), ("down", "Down", 0, 1)):
+        for far, prefix, mm in (("", "", 0.5), (" by 5 mm", "Shift+", 5.0)):
+            step = (1.0, 0.0, 0.0, 1.0, x * mm, y * mm)
+            yield Command(
+                f"Move {words}{far}",
+                prefix + keys,
+                change("Move", lambda d, ids, step=step: transform_objects(d, ids, step)),
+                on_cloth=True,
+            )
+
+
+def _looks(w: MainWindow) -> Iterator[Command]:
+    for number, words in enumerate(STAGES):
+        yield Command(f"Go to {words}", f"Ctrl+{number + 1}", lambda number=number: w.show_stage(number))
+    for number, words in enumerate(VIEWS):
+        view = words.lower()
+        yield Command(f"{words} view", f"Alt+{number + 1}", lambda view=view: w.canvas.set_view(view))
+    for tool in w.tools.values():
+        yield Command(tool.title, tool.key, lambda tool=tool: w.canvas.set_tool(tool))
+    yield Command("Show the whole design", "F", w.canvas.fit)
+    yield Command("Zoom in", "Ctrl+=", lambda: w.canvas.zoom_by(1.25))
+    yield Command("Zoom out", "Ctrl+-", lambda: w.canvas.zoom_by(0.8))
+    yield Command("Show or hide connections", "C", w.toggle_connections)
+    yield Command("Light or dark", "Ctrl+Shift+L", w.toggle_theme)
+    yield Command("Show lengths in mm", "", lambda: w.set_unit("mm"))
+    yield Command("Show lengths in points of 0.1 mm", "", lambda: w.set_unit("pt"))
+    yield Command("Show lengths in inches", "", lambda: w.set_unit("in"))
+    yield Command("Find an action", "Ctrl+K", w.tabs.finder.setFocus)
+
+
+def _playback(w: MainWindow) -> Iterator[Command]:
+    t = w.transport
+    yield Command("Play or pause", "P", t.toggle)
+    yield Command("One stitch on", ".", lambda: t.step("stitch", 1))
+    yield Command("One stitch back", ",", lambda: t.step("stitch", -1))
+    yield Command("Next object in the sew-out", "]", lambda: t.step("object", 1))
+    yield Command("Object before in the sew-out", "[", lambda: t.step("object", -1))
+    yield Command("Next thread in the sew-out", "}", lambda: t.step("thread", 1))
+    yield Command("Thread before in the sew-out", "{", lambda: t.step("thread", -1))
+    yield Command("First stitch", "Ctrl+Home", lambda: t.go(0))
+    yield Command("Last stitch", "Ctrl+End", lambda: t.go(None))

@@ -1,0 +1,95 @@
+"""Between plain geometry and Qt's painter."""
+
+from collections.abc import Iterable
+from functools import lru_cache
+
+import numpy as np
+from PyQt6.QtCore import QLineF, QPointF, Qt
+from PyQt6.QtGui import QColor, QPainterPath, QPen
+from shapely.geometry.base import BaseGeometry
+
+from jontel.design.paths import commands
+from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.geometry.polyline import Floats
+from jontel.geometry.region import polygons_of, rings_of
+
+
+@lru_cache(maxsize=4096)
+def path_data(path: str) -> QPainterPath:
+    """Canonical path data as a painter path."""
+    made = QPainterPath()
+    for letter, n in commands(path):
+        match letter:
+            case "M":
+                made.moveTo(n[0], n[1])
+            case "L":
+                made.lineTo(n[0], n[1])
+            case "C":
+                made.cubicTo(*n)
+            case "Q":
+                made.quadTo(*n)
+            case _:
+                made.closeSubpath()
+    return made
+
+
+def shape_path(shape: Shape) -> QPainterPath:
+    """The drawn outline of a shape."""
+    match shape:
+        case Area(path, rule):
+            made = QPainterPath(path_data(path))
+            odd = Qt.FillRule.OddEvenFill if rule == "evenodd" else Qt.FillRule.WindingFill
+            made.setFillRule(odd)
+            return made
+        case Line(path=path):
+            return path_data(path)
+        case Column(edge, other, lines):
+            made = QPainterPath(path_data(edge))
+            made.addPath(path_data(other))
+            if "Z" not in edge:
+                for end in (0, -1):
+                    ends = [_end(path, end) for path in (edge, other)]
+                    made.moveTo(ends[0])
+                    made.lineTo(ends[1])
+            return made
+
+
+def _end(path: str, which: int) -> QPointF:
+    element = path_data(path)
+    at = element.elementAt(0 if which == 0 else element.elementCount() - 1)
+    return QPointF(at.x, at.y)
+
+
+def region_path(region: BaseGeometry) -> QPainterPath:
+    """The outline of polygons with holes."""
+    made = QPainterPath()
+    for part in polygons_of(region).geoms:
+        for ring in rings_of(part):
+            made.addPath(ring_path(ring))
+    return made
+
+
+def ring_path(ring: Floats) -> QPainterPath:
+    """A closed ring of points."""
+    made = QPainterPath()
+    points = ring.tolist()
+    made.moveTo(*points[0])
+    for x, y in points[1:]:
+        made.lineTo(x, y)
+    made.closeSubpath()
+    return made
+
+
+def line_list(pieces: Floats) -> list[QLineF]:
+    """Pieces (n, 2, 2) as lines for the painter."""
+    return [QLineF(*row) for row in np.asarray(pieces).reshape(-1, 4).tolist()]
+
+
+def pen(colour: QColor | str, width: float = 1.0, dashes: Iterable[float] = ()) -> QPen:
+    """A cosmetic pen: ``width`` in pixels at every zoom."""
+    made = QPen(QColor(colour), width)
+    made.setCosmetic(True)
+    pattern = list(dashes)
+    if pattern:
+        made.setDashPattern(pattern)
+    return made

@@ -1,0 +1,115 @@
+"""Icons: our own small drawings of the stitches, and a shipped open icon font for the ordinary ones."""
+
+from functools import lru_cache
+
+import qtawesome
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap
+
+from jontel.app.drawing import path_data
+
+# Each is drawn on a field of 20 x 20: the stitch itself, as it lies on the cloth.
+STITCHES = {
+    "run": "M2 13 L6 11.5 M8 10.8 L12 9.2 M14 8.5 L18 7",
+    "satin": "M3 16 L5 4 L7 16 L9 4 L11 16 L13 4 L15 16 L17 4",
+    "fill": "M2 5 L9 5 M11 5 L18 5 M2 10 L5 10 M7 10 L14 10 M16 10 L18 10 M2 15 L9 15 M11 15 L18 15",
+    "centre run": "M3 4 L17 4 M3 16 L17 16 M3 10 L7 10 M8.5 10 L11.5 10 M13 10 L17 10",
+    "edge run": "M3 4 L6 4 M8 4 L12 4 M14 4 L17 4 M17 6 L17 9 M17 11 L17 14 M17 16 L14 16 M12 16 L8 16 M6 16 L3 16 M3 14 L3 11 M3 9 L3 6",
+    "parallel": "M4 3 L4 17 M8 3 L8 17 M12 3 L12 17 M16 3 L16 17",
+    "zigzag": "M3 15 L7 5 L11 15 L15 5 L18 13",
+    "double zigzag": "M3 15 L7 5 L11 15 L15 5 L17 10 M3 5 L7 15 L11 5 L15 15 L17 10",
+    "lattice": "M3 10 L10 3 M3 17 L17 3 M10 17 L17 10 M3 10 L10 17 M3 3 L17 17 M10 3 L17 10",
+    "mesh": "M3 6 L17 6 M3 14 L17 14 M4 3 L12 17 M9 3 L17 17 M16 3 L8 17 M11 3 L3 17",
+    "edges": "M7 3 L7 17 M13 3 L13 17 M5 10 L1.5 10 M3.5 8 L1.5 10 L3.5 12 M15 10 L18.5 10 M16.5 8 L18.5 10 L16.5 12",
+    "ends": "M2 10 L13 10 M10 6.5 L13.5 10 L10 13.5 M17 6 L17 14",
+    "tool line": "M3 16 C6 4 12 18 17 5",
+    "tool rectangle": "M3.5 5 L16.5 5 L16.5 15 L3.5 15 Z",
+    "tool ellipse": "M3 10 C3 2.5 17 2.5 17 10 C17 17.5 3 17.5 3 10 Z",
+    "tool shape": "M4 15 L6 5 L13 3.5 L17 9 L12 16.5 Z",
+}
+FONT = {
+    "select": "ph.cursor",
+    "measure": "ph.ruler",
+    "pan": "ph.hand",
+    "undo": "ph.arrow-u-up-left",
+    "redo": "ph.arrow-u-up-right",
+    "play": "ph.play-fill",
+    "pause": "ph.pause-fill",
+    "to start": "ph.skip-back",
+    "to end": "ph.skip-forward",
+    "pin": "ph.push-pin-fill",
+    "close": "ph.x",
+    "plus": "ph.plus",
+    "first": "ph.arrow-line-up",
+    "earlier": "ph.arrow-up",
+    "later": "ph.arrow-down",
+    "last": "ph.arrow-line-down",
+    "up": "ph.caret-up",
+    "down": "ph.caret-down",
+    "remove": "ph.trash",
+    "theme": "ph.moon",
+    "warning": "ph.warning",
+    "check": "ph.check-circle",
+}
+
+
+def icon(name: str, colour: str, size: int = 20) -> QIcon:
+    """The icon called ``name`` in one colour."""
+    if name in STITCHES:
+        return QIcon(stitch_pixmap(name, colour, size))
+    return qtawesome.icon(FONT[name], color=colour)
+
+
+@lru_cache(maxsize=256)
+def stitch_pixmap(name: str, colour: str, size: int = 20) -> QPixmap:
+    """One of our own icons, drawn at twice its size for sharp screens."""
+    made = QPixmap(size * 2, size * 2)
+    made.setDevicePixelRatio(2)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.scale(size / 20, size / 20)
+    stroke = QPen(QColor(colour), 1.5)
+    stroke.setCapStyle(Qt.PenCapStyle.RoundCap)
+    stroke.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    painter.setPen(stroke)
+    painter.drawPath(path_data(STITCHES[name]))
+    painter.end()
+    return made
+
+
+@lru_cache(maxsize=256)
+def swatch(colour: str, size: int = 16) -> QPixmap:
+    """A thread's colour as a small rounded square."""
+    made = QPixmap(size * 2, size * 2)
+    made.setDevicePixelRatio(2)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(QColor(0, 0, 0, 60), 0.8))
+    painter.setBrush(QColor(colour))
+    painter.drawRoundedRect(QRectF(1, 1, size - 2, size - 2), 3, 3)
+    painter.end()
+    return made
+
+
+@lru_cache(maxsize=4)
+def application_mark(size: int = 64) -> QPixmap:
+    """Jontel's own mark: a row of stitches rising through a round of verdigris cloth."""
+    made = QPixmap(size, size)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.scale(size / 20, size / 20)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor("#1c7668"))
+    painter.drawEllipse(QRectF(1, 1, 18, 18))
+    stroke = QPen(QColor("#f8f5ee"), 1.7)
+    stroke.setCapStyle(Qt.PenCapStyle.RoundCap)
+    painter.setPen(stroke)
+    painter.drawPath(path_data("M5 13.2 L7.6 11.2 M9 10 L11.4 8.4 M12.6 7.4 L15 6.2"))
+    stroke.setWidthF(1.0)
+    painter.setPen(stroke)
+    painter.drawPath(path_data("M5.5 15.2 L14.5 15.2"))
+    painter.end()
+    return made

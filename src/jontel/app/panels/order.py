@@ -1,0 +1,152 @@
+"""Order: what sews when, in a list that can be dragged."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QAbstractItemView, QHBoxLayout, QListWidget, QListWidgetItem, QSizePolicy
+
+from jontel.app.icons import swatch
+from jontel.app.panels.base import Panel
+from jontel.app.panels.ends import EndsEditor
+from jontel.app.panels.parts import button, clear, label, rule, tool_button
+from jontel.design import Design
+from jontel.design.edits import reorder
+from jontel.files.sheet import grouped, minutes
+from jontel.sewing.order import grouped_by_thread
+
+
+def moved_first(design: Design, ids: frozenset[int]) -> Design:
+    """``design`` with the objects sewn first."""
+    before = next((item.id for item in design.objects if item.id not in ids), None)
+    return reorder(design, ids, before)
+
+
+def moved_last(design: Design, ids: frozenset[int]) -> Design:
+    """``design`` with the objects sewn last."""
+    return reorder(design, ids, None)
+
+
+def moved_by(design: Design, ids: frozenset[int], step: int) -> Design:
+    """``design`` with the objects sewn one object earlier (-1) or later (1)."""
+    places = [n for n, item in enumerate(design.objects) if item.id in ids]
+    if not places:
+        return design
+    if step < 0:
+        at = max(0, places[0] - 1)
+        return reorder(design, ids, design.objects[at].id)
+    after = places[-1] + 2
+    return reorder(design, ids, design.objects[after].id if after < len(design.objects) else None)
+
+
+class OrderPanel(Panel):
+    """The panel of the Order stage."""
+
+    title = "Order"
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.body.addWidget(label("Sewing order", "title"))
+        self.sums = label("", "muted", wrap=True)
+        self.body.addWidget(self.sums)
+        self.tools = QHBoxLayout()
+        self.body.addLayout(self.tools)
+        self.list = QListWidget()
+        self.list.setObjectName("orderList")
+        self.list.setAccessibleName("Sewing order")
+        self.list.setIconSize(QSize(16, 16))
+        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.list.setDefaultDropAction(Qt.DropAction.MoveAction)
+        self.list.setMinimumHeight(180)
+        self.list.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.list.itemSelectionChanged.connect(self._selected)
+        model = self.list.model()
+        assert model is not None
+        model.rowsMoved.connect(lambda: self._dropped())
+        self.body.addWidget(self.list, 1)
+        self.body.addWidget(rule())
+        self.ends = label("ENDS AND STOPS", "section")
+        self.body.addWidget(self.ends)
+        self.editor = QHBoxLayout()
+        self.body.addLayout(self.editor)
+        self._filling = False
+        self._editor_for: object = None
+
+    def rebuild(self) -> None:
+        """Make the buttons again."""
+        clear(self.tools)
+        for picture, title, does in (
+            ("first", "Sew first", lambda: self._move("Sew first", moved_first)),
+            ("earlier", "Sew earlier", lambda: self._step(-1)),
+            ("later", "Sew later", lambda: self._step(1)),
+            ("last", "Sew last", lambda: self._move("Sew last", moved_last)),
+        ):
+            self.tools.addWidget(tool_button(picture, title, f"order-{picture}", does, self.theme))
+        self.tools.addStretch(1)
+        self.tools.addWidget(button("Group by thread", "groupByThread", self._group))
+
+    def refresh(self) -> None:
+        """Show the order."""
+        assert self.document is not None
+        design, sewn = self.document.design, self.document.sewn
+        shares = {s.object: s for s in sewn.shares} if sewn else {}
+        self._filling = True
+        at = self.list.verticalScrollBar()
+        scrolled = at.value() if at else 0
+        self.list.clear()
+        for number, item in enumerate(design.objects, 1):
+            thread = design.thread(item.thread)
+            share = shares.get(item.id)
+            facts = f"{grouped(share.stitches)} · {minutes(share.stop - share.start)}" if share else "not stitched"
+            stop = "  ■ stop" if item.ends.stop is not None else ""
+            row = QListWidgetItem(QIcon(swatch(thread.colour)), f"{number:>2}  {item.name}   {facts}{stop}")
+            row.setData(Qt.ItemDataRole.UserRole, item.id)
+            row.setToolTip(f"{thread.code} {thread.name}")
+            self.list.addItem(row)
+            row.setSelected(item.id in self.document.selection)
+        if at:
+            at.setValue(scrolled)
+        self._filling = False
+        if sewn:
+            sums = sewn.totals
+            self.sums.setText(
+                f"{len(design.objects)} objects, {sums.changes} thread changes, {sums.trims} trims, {sums.stops} "
+                f"stop{'' if sums.stops == 1 else 's'}. Drag in the list or on the needle track."
+            )
+        chosen = bool(self.document.selection)
+        self.ends.setVisible(chosen)
+        wanted = self.document if chosen else None
+        if wanted is not self._editor_for:
+            self._editor_for = wanted
+            clear(self.editor)
+            if wanted is not None:
+                self.editor.addWidget(EndsEditor(wanted))
+
+    def _selected(self) -> None:
+        if self._filling or self.document is None:
+            return
+        self.document.select({row.data(Qt.ItemDataRole.UserRole) for row in self.list.selectedItems()})
+
+    def _dropped(self) -> None:
+        if self._filling or self.document is None:
+            return
+        rows = [self.list.item(k) for k in range(self.list.count())]
+        ids = [row.data(Qt.ItemDataRole.UserRole) for row in rows if row is not None]
+        design = self.document.history.design
+        if sorted(ids) == sorted(item.id for item in design.objects):
+            for identity in ids:
+                design = reorder(design, {identity}, None)
+            self.document.edit("Resew in another order", design)
+
+    def _move(self, words: str, how: Callable[[Design, frozenset[int]], Design]) -> None:
+        if self.document is not None and self.document.selection:
+            self.document.edit(words, how(self.document.history.design, self.document.selection))
+
+    def _step(self, step: int) -> None:
+        words = "Sew earlier" if step < 0 else "Sew later"
+        self._move(words, lambda design, ids: moved_by(design, ids, step))
+
+    def _group(self) -> None:
+        if self.document is not None:
+            self.document.edit("Group by thread", grouped_by_thread(self.document.history.design))

@@ -1,0 +1,207 @@
+"""Small parts that panels are built from: rows, headings, fields with a pin."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QToolButton, QVBoxLayout, QWidget
+
+from jontel.app.icons import icon
+from jontel.app.theme import LIGHT, Theme
+from jontel.design.errors import CannotRead
+from jontel.design.units import MM_PER, Unit, format_length, parse_length
+
+
+def label(words: str, role: str = "", wrap: bool = False) -> QLabel:
+    """A line of text in one of the theme's roles."""
+    made = QLabel(words)
+    made.setProperty("role", role)
+    made.setWordWrap(wrap)
+    if wrap:
+        made.setMinimumWidth(40)
+    return made
+
+
+def restyle(widget: QWidget) -> None:
+    """Apply the style sheet again after a property that it looks at has changed."""
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
+
+
+def rule() -> QFrame:
+    """A thin line between sections."""
+    made = QFrame()
+    made.setProperty("role", "rule")
+    return made
+
+
+def button(words: str, name: str, does: Callable[[], object], kind: str = "") -> QPushButton:
+    """A push button."""
+    made = QPushButton(words)
+    made.setObjectName(name)
+    made.setAccessibleName(words)
+    made.setProperty("kind", kind)
+    made.setAutoDefault(False)
+    made.clicked.connect(lambda: does())
+    return made
+
+
+def tool_button(picture: str, title: str, name: str, does: Callable[[], object], theme: Theme) -> QToolButton:
+    """A small button with an icon."""
+    made = QToolButton()
+    made.setObjectName(name)
+    made.setAccessibleName(title)
+    made.setToolTip(title)
+    made.setIcon(icon(picture, theme.ink))
+    made.setIconSize(QSize(18, 18))
+    made.clicked.connect(lambda: does())
+    return made
+
+
+def clear(layout: QVBoxLayout | QHBoxLayout) -> None:
+    """Take everything out of a layout."""
+    while layout.count():
+        taken = layout.takeAt(0)
+        if taken is None:
+            continue
+        widget, inner = taken.widget(), taken.layout()
+        if widget is not None:
+            widget.hide()
+            widget.setParent(None)
+            widget.deleteLater()
+        elif isinstance(inner, QVBoxLayout | QHBoxLayout):
+            clear(inner)
+
+
+class NumberField(QLineEdit):
+    """A field for a number with a unit: takes any unit typed, steps with the arrow keys.
+
+    ``kind`` is ``length``, ``spacing`` (rows per mm are understood), ``angle``, ``percent`` or ``count``.
+    """
+
+    entered = pyqtSignal(float)
+    released = pyqtSignal()
+
+    def __init__(self, name: str, title: str, kind: str, low: float, high: float, step: float) -> None:
+        super().__init__()
+        self.setObjectName(name)
+        self.setAccessibleName(title)
+        self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.kind, self.low, self.high, self.step = kind, low, high, step
+        self.unit: Unit = "mm"
+        self.value: float | None = None
+        self.returnPressed.connect(self._commit)
+
+    def show_value(self, value: float | None, inherited: bool, unit: Unit) -> None:
+        """Show a value; ``None`` means that the selected objects differ."""
+        self.unit, self.value = unit, value
+        self.setProperty("inherited", inherited)
+        self.setProperty("wrong", False)
+        if not (self.hasFocus() and self.isModified()):
+            self.setText(self.words(value) if value is not None else "")
+            self.setPlaceholderText("differ" if value is None else "")
+            self.setModified(False)
+        restyle(self)
+
+    def words(self, value: float) -> str:
+        """A value as text."""
+        match self.kind:
+            case "angle":
+                return f"{value:.1f}°".replace("-", "−")
+            case "percent":
+                return f"{value:.0f} %"
+            case "count":
+                return f"{value:.0f}"
+            case "part":
+                return f"{value:.2f}"
+        return format_length(value, self.unit)
+
+    def parse(self, text: str) -> float:
+        """The value that a text means. Raises ``CannotRead``."""
+        text = text.replace("−", "-").strip()
+        if self.kind in ("length", "spacing"):
+            value = parse_length(text, self.unit, self.kind == "spacing")
+        else:
+            try:
+                value = float(text.rstrip("°% ").replace(",", "."))
+            except ValueError as error:
+                raise CannotRead(f"“{text}” is not a number; type for example {self.words(self.low)}.") from error
+        if not self.low <= value <= self.high:
+            raise CannotRead(
+                f"{self.accessibleName()} must be between {self.words(self.low)} and {self.words(self.high)}."
+            )
+        return round(value) if self.kind == "count" else value
+
+    def _commit(self) -> None:
+        if not self.isModified():
+            return
+        if not self.text().strip():
+            self.setModified(False)
+            self.released.emit()
+            return
+        try:
+            value = self.parse(self.text())
+        except CannotRead as error:
+            self.setProperty("wrong", True)
+            self.setToolTip(str(error))
+            restyle(self)
+            return
+        self.setToolTip("")
+        self.setProperty("wrong", False)
+        self.setModified(False)
+        self.entered.emit(value)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrow keys step, Escape gives up."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.value is not None:
+            many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            sign = 1 if event.key() == Qt.Key.Key_Up else -1
+            step = self.step * (MM_PER[self.unit] if self.unit == "in" and self.kind == "length" else 1)
+            value = min(self.high, max(self.low, round(self.value + sign * many * step, 4)))
+            self.setModified(False)
+            self.entered.emit(value)
+        elif event.key() == Qt.Key.Key_Escape:
+            self.setText(self.words(self.value) if self.value is not None else "")
+            self.setModified(False)
+            self.clearFocus()
+        else:
+            super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """Leaving the field enters what was typed."""
+        self._commit()
+        super().focusOutEvent(event)
+
+
+class PinnedRow(QWidget):
+    """A named field whose value is inherited, in grey, or pinned, with a pin that releases it."""
+
+    def __init__(self, title: str, field: QWidget, release: Callable[[], None], theme: Theme = LIGHT) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(QLabel(title), 1)
+        field.setFixedWidth(104)
+        row.addWidget(field)
+        self.pin = QToolButton()
+        self.pin.setObjectName(f"pin-{field.objectName()}")
+        self.pin.setAccessibleName(f"Release {title}")
+        self.pin.setToolTip("Set by hand. Click to take the ground's value again.")
+        self.pin.setIcon(icon("pin", theme.accent))
+        self.pin.setFixedWidth(24)
+        self.pin.clicked.connect(release)
+        row.addWidget(self.pin)
+        self.show_pinned(False)
+
+    def show_pinned(self, pinned: bool) -> None:
+        """Show or hide the pin, keeping its place."""
+        self.pin.setIcon(self.pin.icon())
+        self.pin.setEnabled(pinned)
+        policy = self.pin.sizePolicy()
+        policy.setRetainSizeWhenHidden(True)
+        self.pin.setSizePolicy(policy)
+        self.pin.setVisible(pinned)

@@ -1,0 +1,158 @@
+"""Sew-out: totals, the proof's findings with their fixes, and the files for the machine."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QStandardPaths, pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from jontel.app.panels.base import Panel
+from jontel.app.panels.parts import button, clear, label, restyle, rule
+from jontel.design import JontelError
+from jontel.files.formats import export, formats
+from jontel.files.sheet import grouped, minutes
+from jontel.sewing.proof import Finding
+
+CHOSEN = (".ngc", ".pdf")
+
+
+class SewOutPanel(Panel):
+    """The panel of the Sew-out stage."""
+
+    title = "Sew-out"
+    told = pyqtSignal(str, str)
+    look_at = pyqtSignal(float, float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.body.addWidget(label("Sew-out", "title"))
+        self.totals = QGridLayout()
+        self.totals.setVerticalSpacing(3)
+        self.body.addLayout(self.totals)
+        self.body.addWidget(rule())
+        self.proof = label("PROOF", "section")
+        self.body.addWidget(self.proof)
+        self.findings = QVBoxLayout()
+        self.findings.setSpacing(6)
+        self.body.addLayout(self.findings)
+        self.body.addWidget(rule())
+        self.body.addWidget(label("FILES", "section"))
+        self.boxes: dict[str, QCheckBox] = {}
+        for one in formats().values():
+            if one.ending == ".jontel":
+                continue
+            box = QCheckBox(f"{one.title.capitalize()}  {one.ending}")
+            box.setObjectName(f"write{one.ending}")
+            box.setChecked(one.ending in CHOSEN)
+            box.toggled.connect(self._count)
+            self.body.addWidget(box)
+            self.boxes[one.ending] = box
+        place = QHBoxLayout()
+        self.folder = QLineEdit(
+            QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation) or str(Path.home())
+        )
+        self.folder.setObjectName("exportFolder")
+        self.folder.setAccessibleName("Folder for the files")
+        place.addWidget(self.folder, 1)
+        place.addWidget(button("…", "chooseFolder", self._choose))
+        self.body.addLayout(place)
+        self.write = button("", "writeFiles", self.write_files, "main")
+        self.body.addWidget(self.write)
+        self.written = label("", "muted", wrap=True)
+        self.written.setObjectName("written")
+        self.body.addWidget(self.written)
+        self.body.addStretch(1)
+        self._shown: object = None
+        self._count()
+
+    def rebuild(self) -> None:
+        """Show the findings again."""
+        self._shown = None
+
+    def refresh(self) -> None:
+        """Show totals and findings."""
+        assert self.document is not None
+        sewn = self.document.sewn
+        if sewn is None or sewn is self._shown:
+            return
+        self._shown = sewn
+        sums = sewn.totals
+        while self.totals.count():
+            taken = self.totals.takeAt(0)
+            widget = taken.widget() if taken else None
+            if widget is not None:
+                widget.deleteLater()
+        facts = (
+            (grouped(sums.stitches), "stitches"),
+            (minutes(sums.seconds), "at the machine"),
+            (str(sums.changes), "thread changes"),
+            (str(sums.trims), "trims"),
+            (f"{sum(sums.metres):.0f} m", "of thread"),
+            (f"{sums.width:.1f} × {sums.height:.1f}", "mm"),
+        )
+        for k, (number, words) in enumerate(facts):
+            self.totals.addWidget(label(number, "number"), k // 2, (k % 2) * 2)
+            self.totals.addWidget(label(words, "muted"), k // 2, (k % 2) * 2 + 1)
+        clear(self.findings)
+        self.proof.setText(f"PROOF · {len(sewn.findings)} FINDINGS" if sewn.findings else "PROOF")
+        if not sewn.findings:
+            self.findings.addWidget(label("Nothing found: ready to sew.", "muted"))
+        for finding in sewn.findings[:30]:
+            self.findings.addWidget(self._card(finding))
+
+    def _card(self, finding: Finding) -> QWidget:
+        card = QFrame()
+        card.setProperty("role", "card")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(10, 8, 10, 6)
+        column.setSpacing(2)
+        words = label(finding.sentence, wrap=True)
+        words.setProperty("severity", finding.severity)
+        restyle(words)
+        column.addWidget(words)
+        row = QHBoxLayout()
+        row.addWidget(button("Show", "showFinding", lambda: self._show(finding), "link"))
+        if finding.fix is not None and finding.fix_label:
+            row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(finding), "link"))
+            card.setToolTip(finding.fix_label)
+        row.addStretch(1)
+        column.addLayout(row)
+        return card
+
+    def _show(self, finding: Finding) -> None:
+        if self.document is not None:
+            self.document.select(set(finding.objects[:1]))
+        if finding.place is not None:
+            self.look_at.emit(*finding.place)
+
+    def _mend(self, finding: Finding) -> None:
+        if self.document is not None and finding.fix is not None:
+            self.document.edit(finding.fix_label or "Mend", finding.fix(self.document.history.design))
+
+    def _count(self) -> None:
+        many = sum(box.isChecked() for box in self.boxes.values())
+        self.write.setText(f"Write {many} file{'' if many == 1 else 's'}")
+        self.write.setEnabled(many > 0)
+
+    def _choose(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, "Folder for the files", self.folder.text())
+        if name:
+            self.folder.setText(name)
+
+    def write_files(self) -> None:
+        """Write the chosen formats; the first that cannot be written is named."""
+        if self.document is None:
+            return
+        design = self.document.history.design
+        stem = "".join(c if c.isalnum() or c in " -_." else "-" for c in design.name).strip() or "design"
+        folder = Path(self.folder.text()).expanduser()
+        done: list[str] = []
+        for ending, box in self.boxes.items():
+            if box.isChecked():
+                try:
+                    export(design, folder / f"{stem}{ending}")
+                except JontelError as error:
+                    self.told.emit(str(error), "spoils")
+                    break
+                done.append(f"{stem}{ending}")
+        if done:
+            self.written.setText(f"Written to {folder}: {', '.join(done)}")

@@ -1,0 +1,17 @@
+"""Tools: each turns mouse and keys on the cloth into edits. A new one is its file and its line in ``TOOLS``."""
+
+from jontel.app.tools.base import Tool
+from jontel.app.tools.draw import EllipseTool, LineTool, RectangleTool, ShapeTool
+from jontel.app.tools.measure import MeasureTool
+from jontel.app.tools.pan import PanTool
+from jontel.app.tools.select import SelectTool
+
+TOOLS: tuple[type[Tool], ...] = (
+    SelectTool,
+    LineTool,
+    ShapeTool,
+    RectangleTool,
+    EllipseTool,
+    MeasureTool,
+    PanTool,
+)

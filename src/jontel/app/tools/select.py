@@ -1,0 +1,304 @@
+"""Select, move, scale, turn; drag the direction of rows and the ends of an object."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import Enum, auto
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QTransform
+
+from jontel.app.cloth.markers import (
+    angle_line,
+    ends_of,
+    handle_spots,
+    paint_direction,
+    paint_ends,
+    paint_handles,
+    paint_outline,
+    turning_spot,
+)
+from jontel.app.drawing import pen, shape_path
+from jontel.app.tools.base import Spot, Tool
+from jontel.design import StitchObject
+from jontel.design.edits import change_objects, pin, transform_objects
+from jontel.design.paths import Matrix
+
+if TYPE_CHECKING:
+    from jontel.app.cloth.canvas import Canvas
+
+GRAB = 8.0
+DRAG_FROM = 3.0
+
+
+class Grip(Enum):
+    """What a drag does."""
+
+    NOTHING = auto()
+    BAND = auto()
+    MOVE = auto()
+    SCALE = auto()
+    TURN = auto()
+    ANGLE = auto()
+    ENTRY = auto()
+    EXIT = auto()
+
+
+@dataclass
+class Drag:
+    """A drag under way: what it does, where it began, and the selection's box then (mm)."""
+
+    grip: Grip
+    start: Spot
+    box: QRectF
+    handle: int = 0
+    moved: bool = False
+    matrix: Matrix = (1, 0, 0, 1, 0, 0)
+    stop: QPointF | None = None
+    angle: float | None = None
+
+
+class SelectTool(Tool):
+    """The tool for everything that is already there."""
+
+    name, title, icon, key = "select", "Select", "select", "S"
+    hint = "Click an object, or drag a box round several"
+
+    def __init__(self, canvas: Canvas) -> None:
+        super().__init__(canvas)
+        self.drag: Drag | None = None
+
+    # what is where
+
+    def box(self) -> QRectF:
+        """The selection's bounds, mm."""
+        document = self.canvas.document
+        box = QRectF()
+        for item in document.selected() if document else ():
+            own = shape_path(item.shape).boundingRect()
+            box = own if box.isNull() else box.united(own)
+        return box
+
+    def _screen_box(self) -> QRectF:
+        box = self.box()
+        top, low = (self.canvas.camera.to_screen(p.x(), p.y()) for p in (box.topLeft(), box.bottomRight()))
+        return QRectF(top, low).adjusted(-6, -6, 6, 6)
+
+    def _single(self) -> StitchObject | None:
+        document = self.canvas.document
+        chosen = document.selected() if document else ()
+        return chosen[0] if len(chosen) == 1 else None
+
+    def _angle_line(self) -> QLineF | None:
+        item, document = self._single(), self.canvas.document
+        if item is None or document is None or not self.canvas.shows_handles:
+            return None
+        return angle_line(item, document.design)
+
+    def _ends(self) -> tuple[QPointF, QPointF, QPointF] | None:
+        item, document = self._single(), self.canvas.document
+        if item is None or document is None or document.sewn is None or not self.canvas.shows_handles:
+            return None
+        own = [share for share in document.sewn.shares if share.object == item.id]
+        if not own or own[-1].last >= len(document.sewn.plan):
+            return None
+        return ends_of(document.sewn, own[0])
+
+    def grip_at(self, spot: Spot) -> tuple[Grip, int]:
+        """What a press at ``spot`` would take hold of."""
+        document = self.canvas.document
+        if document is None or not document.selection or not self.canvas.shows_handles:
+            return Grip.NOTHING, 0
+        camera = self.canvas.camera
+
+        def near(place: QPointF) -> bool:
+            return QLineF(camera.to_screen(place.x(), place.y()), spot.screen).length() <= GRAB
+
+        line = self._angle_line()
+        if line is not None and (near(line.p1()) or near(line.p2())):
+            return Grip.ANGLE, 0 if near(line.p2()) else 1
+        ends = self._ends()
+        if ends is not None and near(ends[0]):
+            return Grip.ENTRY, 0
+        if ends is not None and near(ends[2]):
+            return Grip.EXIT, 0
+        box = self._screen_box()
+        if QLineF(turning_spot(box), spot.screen).length() <= GRAB:
+            return Grip.TURN, 0
+        for number, place in enumerate(handle_spots(box)):
+            if QLineF(place, spot.screen).length() <= GRAB:
+                return Grip.SCALE, number
+        return Grip.NOTHING, 0
+
+    # the mouse
+
+    def press(self, spot: Spot) -> None:
+        """Take hold of a handle, an object, or the cloth."""
+        document = self.canvas.document
+        if document is None:
+            return
+        grip, handle = self.grip_at(spot)
+        if grip is Grip.NOTHING:
+            hit = self.canvas.object_at(spot.cloth)
+            if hit is None:
+                grip = Grip.BAND
+                if not spot.shift:
+                    document.select(frozenset())
+            else:
+                grip = Grip.MOVE
+                if spot.shift:
+                    document.select(document.selection ^ {hit})
+                elif hit not in document.selection:
+                    document.select({hit})
+        self.drag = Drag(grip, spot, self.box(), handle)
+
+    def move(self, spot: Spot, held: bool) -> None:
+        """Drag along, or show what could be taken hold of."""
+        drag, document = self.drag, self.canvas.document
+        if document is None:
+            return
+        if not held or drag is None:
+            self.canvas.setCursor(_CURSORS.get(self.grip_at(spot)[0], Qt.CursorShape.ArrowCursor))
+            return
+        if not drag.moved and QLineF(drag.start.screen, spot.screen).length() < DRAG_FROM:
+            return
+        drag.moved, drag.stop = True, spot.cloth
+        match drag.grip:
+            case Grip.MOVE:
+                drag.matrix = self._moved(drag, spot)
+            case Grip.SCALE:
+                drag.matrix = scaling(drag, spot)
+            case Grip.TURN:
+                drag.matrix = turning(drag, spot)
+            case Grip.ANGLE:
+                self._turn_rows(drag, spot)
+            case _:
+                pass
+        self.canvas.update()
+
+    def release(self, spot: Spot) -> None:
+        """Make the edit."""
+        drag, document = self.drag, self.canvas.document
+        self.drag = None
+        if drag is None or document is None or not drag.moved:
+            self.canvas.update()
+            return
+        design, ids = document.history.design, document.selection
+        place = (round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
+        match drag.grip:
+            case Grip.BAND:
+                inside = self.canvas.objects_in(QRectF(drag.start.cloth, spot.cloth).normalized())
+                document.select(document.selection | inside if spot.shift else inside)
+            case Grip.MOVE | Grip.SCALE | Grip.TURN:
+                label = {Grip.MOVE: "Move", Grip.SCALE: "Scale", Grip.TURN: "Turn"}[drag.grip]
+                document.edit(label, transform_objects(design, ids, drag.matrix))
+            case Grip.ANGLE:
+                document.edit("Turn rows", pin(design, ids, "angle", drag.angle))
+            case Grip.ENTRY | Grip.EXIT:
+                end = "entry" if drag.grip is Grip.ENTRY else "exit"
+                document.edit(
+                    f"Move {end}",
+                    change_objects(
+                        design, ids, lambda item: replace(item, ends=replace(item.ends, **{end: place}))
+                    ),
+                )
+            case _:
+                pass
+        self.canvas.update()
+
+    def cancel(self) -> None:
+        """Let go without an edit."""
+        if self.drag is not None and self.canvas.document is not None:
+            self.canvas.document.preview(None)
+        self.drag = None
+        self.canvas.update()
+
+    @staticmethod
+    def _moved(drag: Drag, spot: Spot) -> Matrix:
+        step = spot.cloth - drag.start.cloth
+        if spot.shift:
+            step = QPointF(step.x(), 0) if abs(step.x()) > abs(step.y()) else QPointF(0, step.y())
+        return (1, 0, 0, 1, step.x(), step.y())
+
+    def _turn_rows(self, drag: Drag, spot: Spot) -> None:
+        document = self.canvas.document
+        assert document is not None
+        middle = drag.box.center()
+        way = spot.cloth - middle
+        angle = math.degrees(math.atan2(-way.y(), way.x()))
+        angle = round(angle / 15) * 15 if spot.shift else round(angle, 1)
+        drag.angle = (angle + 90) % 180 - 90
+        self.canvas.say(f"Rows at {drag.angle:.1f}°")
+        document.preview(pin(document.history.design, document.selection, "angle", drag.angle))
+
+    # drawing
+
+    def paint(self, painter: QPainter) -> None:
+        """The selection, its handles, and what is being dragged."""
+        document, drag = self.canvas.document, self.drag
+        if document is None:
+            return
+        theme, camera = self.canvas.theme, self.canvas.camera
+        shift = QTransform(*drag.matrix) if drag is not None and drag.moved else QTransform()
+        for item in document.selected():
+            outline = shape_path(item.shape)
+            paint_outline(painter, shift.map(outline), camera, theme)
+        if drag is not None and drag.grip is Grip.BAND and drag.moved and drag.stop is not None:
+            corners = [camera.to_screen(p.x(), p.y()) for p in (drag.start.cloth, drag.stop)]
+            painter.setPen(pen(theme.colour("accent"), 1.0, (4, 3)))
+            painter.setBrush(theme.colour("accent", 28))
+            painter.drawRect(QRectF(*corners).normalized())
+        if not document.selection or not self.canvas.shows_handles or not shift.isIdentity():
+            return
+        paint_handles(painter, self._screen_box(), theme)
+        line = self._angle_line()
+        if line is not None:
+            paint_direction(painter, line, camera, theme)
+        ends = self._ends()
+        if ends is not None:
+            entry, ahead, last = (camera.to_screen(p.x(), p.y()) for p in ends)
+            if drag is not None and drag.moved and drag.stop is not None:
+                there = camera.to_screen(drag.stop.x(), drag.stop.y())
+                entry = there if drag.grip is Grip.ENTRY else entry
+                last = there if drag.grip is Grip.EXIT else last
+            paint_ends(painter, entry, ahead, last, theme)
+
+
+def scaling(drag: Drag, spot: Spot) -> Matrix:
+    """The scale that brings a handle to the mouse; corners keep the proportion unless shift is held."""
+    box, handle = drag.box, drag.handle
+    left, right = handle in (0, 6, 7), handle in (2, 3, 4)
+    top, low = handle in (0, 1, 2), handle in (4, 5, 6)
+    anchor_x = box.right() if left else box.left() if right else box.center().x()
+    anchor_y = box.bottom() if top else box.top() if low else box.center().y()
+    step = spot.cloth - drag.start.cloth
+    wide, tall = max(box.width(), 0.1), max(box.height(), 0.1)
+    sx = (wide + (step.x() if right else -step.x() if left else 0)) / wide
+    sy = (tall + (step.y() if low else -step.y() if top else 0)) / tall
+    sx, sy = max(sx, 0.05), max(sy, 0.05)
+    if (left or right) and (top or low) and not spot.shift:
+        sx = sy = max(sx, sy) if max(sx, sy) > 1 else (sx + sy) / 2
+    return (sx, 0, 0, sy, anchor_x * (1 - sx), anchor_y * (1 - sy))
+
+
+def turning(drag: Drag, spot: Spot) -> Matrix:
+    """The turn about the box's middle that follows the mouse; shift takes steps of 15 degrees."""
+    middle = drag.box.center()
+    before, after = drag.start.cloth - middle, spot.cloth - middle
+    angle = math.atan2(after.y(), after.x()) - math.atan2(before.y(), before.x())
+    if spot.shift:
+        angle = math.radians(round(math.degrees(angle) / 15) * 15)
+    c, s = math.cos(angle), math.sin(angle)
+    return (c, s, -s, c, middle.x() - c * middle.x() + s * middle.y(), middle.y() - s * middle.x() - c * middle.y())
+
+
+_CURSORS = {
+    Grip.SCALE: Qt.CursorShape.SizeAllCursor,
+    Grip.TURN: Qt.CursorShape.PointingHandCursor,
+    Grip.ANGLE: Qt.CursorShape.PointingHandCursor,
+    Grip.ENTRY: Qt.CursorShape.PointingHandCursor,
+    Grip.EXIT: Qt.CursorShape.PointingHandCursor,
+}

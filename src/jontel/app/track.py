@@ -1,0 +1,326 @@
+"""The needle track: the whole sew-out drawn in machine time."""
+
+import bisect
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+from jontel.app.drawing import pen
+from jontel.app.planner import Sewn
+from jontel.app.session import Document
+from jontel.app.theme import LIGHT, Theme, font
+from jontel.design.edits import reorder
+from jontel.sewing.estimate import Share
+from jontel.stitching.stitches import Kind
+
+RULER, BLOCKS, TALL = 20, 24, 34
+EDGE = 12
+DRAG_FROM = 4
+NEAREST = 60.0
+"""Pixels a second at most: single stitches at 800 a minute are then 4.5 px apart."""
+
+
+@dataclass
+class _Drag:
+    start: QPointF
+    share: Share | None
+    moved: bool = False
+    x: float = 0.0
+
+
+class NeedleTrack(QWidget):
+    """Blocks are objects in their thread's colour; the playhead is the needle.
+
+    Drag a block to resew it earlier or later, drag above the blocks to move the playhead, wheel to zoom.
+    """
+
+    zoom_changed = pyqtSignal(float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("needleTrack")
+        self.setAccessibleName("Needle track")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.document: Document | None = None
+        self.theme: Theme = LIGHT
+        self.zoom = 0.0
+        self._from = 0.0
+        self._drag: _Drag | None = None
+
+    def sizeHint(self) -> QSize:
+        """Ruler, blocks, marks."""
+        return QSize(900, 78)
+
+    def show_document(self, document: Document | None) -> None:
+        """Show another document."""
+        if self.document is not None:
+            for signal in (
+                self.document.sewn_changed,
+                self.document.selection_changed,
+                self.document.playhead_changed,
+            ):
+                signal.disconnect(self.update)
+        self.document = document
+        if document is not None:
+            for signal in (document.sewn_changed, document.selection_changed, document.playhead_changed):
+                signal.connect(self.update)
+        self._from = 0.0
+        self.update()
+
+    # time and pixels
+
+    @property
+    def _sewn(self) -> Sewn | None:
+        return self.document.sewn if self.document else None
+
+    def _total(self) -> float:
+        sewn = self._sewn
+        return max(1.0, sewn.totals.seconds) if sewn else 1.0
+
+    def scale(self) -> float:
+        """Pixels a second, from the whole design (zoom 0) to single stitches (zoom 1), evenly in ratio."""
+        fit = (self.width() - 2 * EDGE) / self._total()
+        return float(fit * max(1.0, NEAREST / fit) ** self.zoom)
+
+    def x_of(self, seconds: float) -> float:
+        """The pixel of a moment."""
+        return EDGE + (seconds - self._from) * self.scale()
+
+    def seconds_at(self, x: float) -> float:
+        """The moment at a pixel."""
+        return (x - EDGE) / self.scale() + self._from
+
+    def set_zoom(self, zoom: float, about: float | None = None) -> None:
+        """Zoom, keeping the moment at pixel ``about`` (or the playhead, or the middle) where it is."""
+        if about is None:
+            about = self.x_of(self._needle_seconds())
+            if not 0 <= about <= self.width():
+                about = self.width() / 2
+        moment = self.seconds_at(about)
+        self.zoom = min(1.0, max(0.0, zoom))
+        self._from = moment - (about - EDGE) / self.scale()
+        self._hold()
+        self.zoom_changed.emit(self.zoom)
+        self.update()
+
+    def _hold(self) -> None:
+        shown = (self.width() - 2 * EDGE) / self.scale()
+        self._from = min(max(0.0, self._from), max(0.0, self._total() - shown))
+
+    def _needle_seconds(self) -> float:
+        sewn, row = self._sewn, self.document.playhead if self.document else None
+        if sewn is None or not len(sewn.clock):
+            return 0.0
+        return float(sewn.clock[-1 if row is None else min(row, len(sewn.clock) - 1)])
+
+    def follow(self) -> None:
+        """Scroll so that the playhead is in sight."""
+        x = self.x_of(self._needle_seconds())
+        if not EDGE <= x <= self.width() - EDGE:
+            self._from = self._needle_seconds() - 0.1 * (self.width() - 2 * EDGE) / self.scale()
+            self._hold()
+
+    def share_at(self, spot: QPointF) -> Share | None:
+        """The block under a pixel."""
+        sewn = self._sewn
+        if sewn is None or not BLOCKS <= spot.y() <= BLOCKS + TALL:
+            return None
+        moment = self.seconds_at(spot.x())
+        return next((s for s in sewn.shares if s.start <= moment <= s.stop), None)
+
+    def block(self, share: Share) -> QRectF:
+        """Where an object's block is, pixels."""
+        left, right = self.x_of(share.start), self.x_of(share.stop)
+        return QRectF(left, BLOCKS, max(1.5, right - left - 1), TALL)
+
+    # painting
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint the ruler, the blocks, the marks, the playhead."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        sewn = self._sewn
+        if sewn is None or not sewn.shares:
+            painter.setPen(self.theme.colour("muted"))
+            words = "Nothing to sew yet: bring in artwork, or draw an object." if sewn else "Stitching …"
+            painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, words)
+            return
+        self._ruler(painter)
+        chosen = self.document.selection if self.document else frozenset()
+        for share in sewn.shares:
+            self._block(painter, sewn, share, share.object in chosen)
+        self._marks(painter, sewn)
+        if self._drag is not None and self._drag.moved and self._drag.share is not None:
+            self._landing(painter, sewn)
+        self._playhead(painter)
+
+    def _ruler(self, painter: QPainter) -> None:
+        painter.setFont(font(7.2))
+        steps = (1, 2, 5, 10, 30, 60, 120, 300, 600, 1200, 3600)
+        step = next((s for s in steps if s * self.scale() >= 74), 3600)
+        first, last = int(max(0, self.seconds_at(0)) // step), int(self.seconds_at(self.width()) // step)
+        for k in range(first, last + 1):
+            if k * step > self._total():
+                break
+            x = round(self.x_of(k * step)) + 0.5
+            painter.setPen(pen(self.theme.colour("faint")))
+            painter.drawLine(QLineF(x, 10, x, RULER))
+            painter.setPen(self.theme.colour("muted"))
+            words = f"{k * step // 60} min" if step >= 60 else f"{k * step // 60}:{k * step % 60:02d}"
+            painter.drawText(QPointF(x + 3, 16), words)
+
+    def _block(self, painter: QPainter, sewn: Sewn, share: Share, chosen: bool) -> None:
+        box = self.block(share)
+        if box.right() < 0 or box.left() > self.width():
+            return
+        colour = QColor(sewn.plan.threads[share.thread].colour)
+        painter.setPen(pen(colour.darker(130)) if not chosen else pen(self.theme.colour("accent"), 2.4))
+        painter.setBrush(colour)
+        radius = min(4.0, box.width() / 3)
+        painter.drawRoundedRect(box, radius, radius)
+        if self.scale() > 12:
+            self._single_stitches(painter, sewn, share, colour)
+        item = self.document.design.object(share.object) if self.document else None
+        room = box.intersected(QRectF(self.rect())).adjusted(7, 0, -4, 0)
+        if item is not None and room.width() > 26:
+            painter.setFont(font(8.2))
+            painter.setPen(QColor("#1f2624") if colour.lightnessF() > 0.55 else QColor("#f8f5ee"))
+            words = painter.fontMetrics().elidedText(item.name, Qt.TextElideMode.ElideRight, int(room.width()))
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
+
+    def _single_stitches(self, painter: QPainter, sewn: Sewn, share: Share, colour: QColor) -> None:
+        rows = np.arange(share.first, share.last + 1)
+        rows = rows[sewn.plan.kind[rows] == Kind.STITCH]
+        x = EDGE + (sewn.clock[rows] - self._from) * self.scale()
+        x = x[(x > 0) & (x < self.width())]
+        painter.setPen(pen(colour.darker(140) if colour.lightnessF() > 0.4 else colour.lighter(170)))
+        painter.drawLines([QLineF(v, BLOCKS + TALL - 7, v, BLOCKS + TALL - 2) for v in x.tolist()])
+
+    def _marks(self, painter: QPainter, sewn: Sewn) -> None:
+        """Trims below the blocks, thread changes across them, stops as amber signs."""
+        plan = sewn.plan
+        low = BLOCKS + TALL
+        trims = sewn.clock[np.flatnonzero(plan.kind == Kind.TRIM)]
+        painter.setPen(pen(self.theme.colour("muted"), 1.5))
+        painter.drawLines([QLineF(self.x_of(t), low + 3, self.x_of(t), low + 8) for t in trims.tolist()])
+        changes = sewn.clock[np.flatnonzero(plan.kind == Kind.THREAD)[1:]]
+        painter.setPen(pen(self.theme.colour("ink"), 1.6))
+        painter.drawLines([QLineF(self.x_of(t), BLOCKS - 3, self.x_of(t), low + 3) for t in changes.tolist()])
+        painter.setFont(font(7.2))
+        for row, words in plan.stops.items():
+            x = self.x_of(float(sewn.clock[row]))
+            painter.setPen(pen(self.theme.colour("amber"), 1.4))
+            painter.setBrush(self.theme.colour("amber_soft"))
+            sign = QPolygonF(
+                [QPointF(x + dx, low + 9 + dy) for dx, dy in ((-3, -6), (3, -6), (6, 0), (3, 6), (-3, 6), (-6, 0))]
+            )
+            painter.drawPolygon(sign)
+            if words:
+                painter.drawText(QPointF(x + 10, low + 13), words)
+
+    def _landing(self, painter: QPainter, sewn: Sewn) -> None:
+        assert self._drag is not None and self._drag.share is not None
+        before = self._before(sewn, self._drag.x)
+        moment = next((s.start for s in sewn.shares if s.object == before), sewn.totals.seconds)
+        x = self.x_of(moment)
+        painter.setPen(pen(self.theme.colour("accent"), 3))
+        painter.drawLine(QLineF(x, BLOCKS - 5, x, BLOCKS + TALL + 5))
+        ghost = self.block(self._drag.share).translated(self._drag.x - self._drag.start.x(), 0)
+        painter.setBrush(self.theme.colour("accent", 50))
+        painter.setPen(pen(self.theme.colour("accent"), 1.4))
+        painter.drawRoundedRect(ghost, 4, 4)
+
+    def _playhead(self, painter: QPainter) -> None:
+        x = self.x_of(self._needle_seconds())
+        painter.setPen(pen(self.theme.colour("madder"), 1.6))
+        painter.drawLine(QLineF(x, 4, x, BLOCKS + TALL + 10))
+        painter.setBrush(self.theme.colour("madder"))
+        painter.drawPolygon(QPolygonF([QPointF(x - 6, 1), QPointF(x + 6, 1), QPointF(x, 9)]))
+
+    # the mouse and the keys
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take hold of a block or the playhead."""
+        assert event is not None
+        if self.document is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        share = self.share_at(event.position())
+        self._drag = _Drag(event.position(), share)
+        if share is None:
+            self.seek(event.position().x())
+        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.document.select(self.document.selection ^ {share.object})
+        elif share.object not in self.document.selection:
+            self.document.select({share.object})
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Drag along."""
+        assert event is not None
+        drag, sewn = self._drag, self._sewn
+        if drag is None:
+            share = self.share_at(event.position())
+            item = self.document.design.object(share.object) if share and self.document else None
+            self.setToolTip(f"{item.name}: {share.stitches} stitches" if item and share else "")
+            return
+        if drag.share is None:
+            self.seek(event.position().x())
+        elif sewn is not None and abs(event.position().x() - drag.start.x()) >= DRAG_FROM:
+            drag.moved, drag.x = True, event.position().x()
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Resew the dragged blocks where they were let go."""
+        assert event is not None
+        drag, sewn, document = self._drag, self._sewn, self.document
+        self._drag = None
+        if drag is not None and drag.moved and sewn is not None and document is not None:
+            before = self._before(sewn, event.position().x())
+            made = reorder(document.history.design, document.selection, before)
+            document.edit("Resew in another order", made)
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """Show the whole sew-out again."""
+        self.set_zoom(0.0)
+
+    def _before(self, sewn: Sewn, x: float) -> int | None:
+        """The object before which a block let go at ``x`` is sewn; ``None`` is last."""
+        moment = self.seconds_at(x)
+        chosen = self.document.selection if self.document else frozenset()
+        for share in sewn.shares:
+            if share.object not in chosen and moment < (share.start + share.stop) / 2:
+                return share.object
+        return None
+
+    def seek(self, x: float) -> None:
+        """Move the playhead to a pixel."""
+        sewn = self._sewn
+        if self.document is None or sewn is None or not len(sewn.clock):
+            return
+        row = bisect.bisect_left(sewn.clock, self.seconds_at(x))
+        self.document.show_moment(None if row >= len(sewn.clock) - 1 else row)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Zoom at the cursor; with shift, scroll."""
+        assert event is not None
+        turn = event.angleDelta().y() or event.angleDelta().x()
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._from -= turn / self.scale() * 0.6
+            self._hold()
+            self.update()
+        else:
+            self.set_zoom(self.zoom + turn / 1600, event.position().x())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Plus and minus zoom."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.set_zoom(self.zoom + 0.1)
+        elif event.key() == Qt.Key.Key_Minus:
+            self.set_zoom(self.zoom - 0.1)
+        else:
+            super().keyPressEvent(event)

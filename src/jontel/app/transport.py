@@ -1,0 +1,184 @@
+"""Playback: the needle moves in machine time, times a speed; steps by stitch, object and thread."""
+
+import bisect
+
+import numpy as np
+from PyQt6.QtCore import QElapsedTimer, QSize, Qt, QTimer
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton, QVBoxLayout, QWidget
+
+from jontel.app.icons import icon
+from jontel.app.panels.parts import label
+from jontel.app.session import Document
+from jontel.app.theme import LIGHT, Theme
+from jontel.app.track import NeedleTrack
+from jontel.files.sheet import grouped
+from jontel.stitching.stitches import Kind
+
+SPEEDS = (1, 5, 20, 60, 200)
+FRAME_MS = 30
+
+
+def clock_words(seconds: float) -> str:
+    """Minutes and seconds."""
+    return f"{int(seconds) // 60}:{int(seconds) % 60:02d}"
+
+
+class Transport(QWidget):
+    """The needle track under its controls."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("trackArea")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.document: Document | None = None
+        self.theme: Theme = LIGHT
+        self.track = NeedleTrack()
+        self._timer = QTimer(self, interval=FRAME_MS)
+        self._timer.timeout.connect(self._tick)
+        self._since = QElapsedTimer()
+        self._seconds = 0.0
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(2)
+        row = QHBoxLayout()
+        row.setContentsMargins(12, 0, 12, 0)
+        row.setSpacing(4)
+        self.buttons: dict[str, QToolButton] = {}
+        for picture, title, does in (
+            ("to start", "Back to the first stitch", lambda: self.go(0)),
+            ("play", "Play the sew-out", self.toggle),
+            ("to end", "On to the last stitch", lambda: self.go(None)),
+        ):
+            made = QToolButton()
+            made.setObjectName(f"transport-{picture}")
+            made.setAccessibleName(title)
+            made.setToolTip(title)
+            made.setIconSize(QSize(18, 18))
+            made.clicked.connect(lambda _on=False, does=does: does())
+            row.addWidget(made)
+            self.buttons[picture] = made
+        self.moment = QLabel()
+        self.moment.setObjectName("moment")
+        row.addSpacing(6)
+        row.addWidget(self.moment)
+        row.addStretch(1)
+        row.addWidget(label("speed", "muted"))
+        self.speed = QComboBox()
+        self.speed.setObjectName("speed")
+        self.speed.setAccessibleName("Playback speed")
+        self.speed.addItems([f"× {k}" for k in SPEEDS])
+        self.speed.setCurrentIndex(2)
+        row.addWidget(self.speed)
+        row.addSpacing(12)
+        row.addWidget(label("whole design", "muted"))
+        self.zoom = QSlider(Qt.Orientation.Horizontal)
+        self.zoom.setObjectName("trackZoom")
+        self.zoom.setAccessibleName("Zoom of the needle track")
+        self.zoom.setRange(0, 1000)
+        self.zoom.setFixedWidth(110)
+        self.zoom.valueChanged.connect(lambda value: self.track.set_zoom(value / 1000))
+        self.track.zoom_changed.connect(self._zoomed)
+        row.addWidget(self.zoom)
+        row.addWidget(label("one stitch", "muted"))
+        column.addLayout(row)
+        column.addWidget(self.track)
+
+    def dress(self, theme: Theme) -> None:
+        """Take another theme."""
+        self.theme = self.track.theme = theme
+        for picture, made in self.buttons.items():
+            made.setIcon(icon(picture, theme.ink))
+        self.track.update()
+
+    def show_document(self, document: Document | None) -> None:
+        """Show another document."""
+        self.pause()
+        if self.document is not None:
+            self.document.playhead_changed.disconnect(self._say)
+            self.document.sewn_changed.disconnect(self._say)
+        self.document = document
+        self.track.show_document(document)
+        if document is not None:
+            document.playhead_changed.connect(self._say)
+            document.sewn_changed.connect(self._say)
+        self._say()
+
+    @property
+    def playing(self) -> bool:
+        """Whether the needle moves by itself."""
+        return self._timer.isActive()
+
+    def toggle(self) -> None:
+        """Play or pause; at the end, play from the start."""
+        if self.playing:
+            self.pause()
+        elif self.document is not None and self.document.sewn is not None and len(self.document.sewn.plan):
+            if self.document.playhead is None:
+                self.document.show_moment(0)
+            self._seconds = float(self.document.sewn.clock[self.document.playhead or 0])
+            self._since.start()
+            self._timer.start()
+            self.buttons["play"].setIcon(icon("pause", self.theme.ink))
+
+    def pause(self) -> None:
+        """Stop the needle."""
+        self._timer.stop()
+        self.buttons["play"].setIcon(icon("play", self.theme.ink))
+
+    def _tick(self) -> None:
+        if self.document is None or self.document.sewn is None:
+            self.pause()
+            return
+        clock = self.document.sewn.clock
+        self._seconds += self._since.restart() / 1000 * SPEEDS[self.speed.currentIndex()]
+        row = bisect.bisect_left(clock, self._seconds)
+        if row >= len(clock) - 1:
+            self.document.show_moment(None)
+            self.pause()
+        else:
+            self.document.show_moment(row)
+        self.track.follow()
+
+    def go(self, row: int | None) -> None:
+        """Show a row; ``None`` is the end."""
+        self.pause()
+        if self.document is not None:
+            self.document.show_moment(row)
+            self.track.follow()
+
+    def step(self, what: str, by: int) -> None:
+        """One stitch, object or thread on (1) or back (-1)."""
+        document = self.document
+        if document is None or document.sewn is None or not len(document.sewn.plan):
+            return
+        plan = document.sewn.plan
+        at = len(plan) - 1 if document.playhead is None else document.playhead
+        match what:
+            case "stitch":
+                marks = np.flatnonzero(plan.kind == Kind.STITCH)
+            case "object":
+                marks = np.array([share.first for share in document.sewn.shares])
+            case _:
+                marks = np.flatnonzero(plan.kind == Kind.THREAD)
+        later = marks[marks > at] if by > 0 else marks[marks < at][::-1]
+        self.go(int(later[0]) if len(later) else (None if by > 0 else 0))
+
+    def _say(self) -> None:
+        sewn = self.document.sewn if self.document else None
+        if sewn is None or self.document is None or not len(sewn.plan):
+            self.moment.setText("")
+            return
+        plan = sewn.plan
+        row = len(plan) - 1 if self.document.playhead is None else min(self.document.playhead, len(plan) - 1)
+        thread = plan.threads[plan.thread[row]]
+        stitch = int((plan.kind[: row + 1] == Kind.STITCH).sum())
+        note = f"  ·  stop: {plan.stops[row] or 'wait'}" if row in plan.stops else ""
+        self.moment.setText(
+            f"<b>{clock_words(float(sewn.clock[row]))}</b> of {clock_words(sewn.totals.seconds)}  ·  needle "
+            f"{int(plan.thread[row]) + 1}, {thread.name}  ·  stitch {grouped(stitch)} of {grouped(sewn.totals.stitches)}{note}"
+        )
+
+    def _zoomed(self, zoom: float) -> None:
+        self.zoom.blockSignals(True)
+        self.zoom.setValue(round(zoom * 1000))
+        self.zoom.blockSignals(False)

@@ -1,0 +1,101 @@
+"""Takes the pictures of the main views for docs/screenshots, from the demo, without a monitor."""
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+_home = tempfile.mkdtemp()
+for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
+    os.environ[_name] = _home
+
+from PyQt6.QtCore import QEventLoop, QTimer  # noqa: E402
+
+from jontel.app.start import make_application, make_window  # noqa: E402
+from jontel.app.theme import DARK, LIGHT  # noqa: E402
+from jontel.app.topbar import STAGES  # noqa: E402
+from jontel.app.window import MainWindow  # noqa: E402
+
+OUT = Path(__file__).parent.parent / "docs/screenshots"
+
+
+def settle(window: MainWindow, ms: int = 250) -> None:
+    """Let the stitches arrive and everything paint."""
+    for _ in range(200):
+        loop = QEventLoop()
+        QTimer.singleShot(ms, loop.quit)
+        loop.exec()
+        if window.session.current is None or not window.session.current.busy:
+            break
+
+
+def select(window: MainWindow, *names: str) -> None:
+    document = window.session.current
+    assert document is not None
+    document.select({item.id for item in document.design.objects if item.name in names})
+
+
+def main(out: Path, wanted: set[str]) -> None:
+    """Take all pictures, or those named."""
+    app = make_application()
+    window = make_window()
+    window.show()
+    window.open_demo()
+    settle(window)
+    out.mkdir(parents=True, exist_ok=True)
+
+    def shot(name: str) -> None:
+        if wanted and name not in wanted:
+            return
+        window.notice.hide()
+        window.canvas.update()
+        settle(window)
+        picture = window.grab()
+        picture.save(str(out / f"{name}.png"))
+        print(f"{name}: {picture.width()} x {picture.height()}")
+
+    stages = {name: number for number, name in enumerate(STAGES)}
+    window.show_stage(stages["Brief"])
+    shot("brief")
+    window.show_stage(stages["Artwork"])
+    document = window.session.current
+    assert document is not None
+    document.show_moment(0)
+    shot("artwork")
+    document.show_moment(None)
+    window.show_stage(stages["Stitch"])
+    select(window, "Tower wall")
+    shot("stitch")
+    window.canvas.set_view("thread")
+    shot("view-thread")
+    window.canvas.set_view("plan")
+    select(window, "Rock")
+    shot("view-plan")
+    window.canvas.set_view("cloth")
+    select(window, "Letter 5 A")
+    window.canvas.look_at(-6, -34)
+    shot("stitch-close")
+    window.canvas.fit()
+    select(window)
+    window.show_stage(stages["Order"])
+    select(window, "Ring")
+    shot("order")
+    select(window)
+    window.show_stage(stages["Sew-out"])
+    assert document.sewn is not None
+    document.show_moment(int(len(document.sewn.plan) * 0.62))
+    shot("sew-out")
+    document.show_moment(None)
+    window.show_stage(stages["Stitch"])
+    select(window, "Sky")
+    window.dress(DARK)
+    shot("dark")
+    window.dress(LIGHT)
+    for document in list(window.session.documents):
+        window.session.close(document)
+    app.quit()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]) if len(sys.argv) > 1 else OUT, set(sys.argv[2:]))
