@@ -37,7 +37,7 @@ def crest() -> Design:
     """The crest on piqué, its rows turned so that neighbours catch the light differently."""
     chart = thread_chart()
     made = design_from(
-        resource("demo/crest.svg"), "crest.svg", find_ground("Pique knit"), find_hoop("Round 120"), chart
+        resource("demo/crest.svg"), "crest.svg", find_ground("Pique knit"), find_hoop("100 x 100"), chart
     )
     for item in made.objects:
         if item.name in CREST_ANGLES:
@@ -50,7 +50,11 @@ def crest() -> Design:
 def name_bar() -> Design:
     """The crew name bar on felt."""
     made = design_from(
-        resource("demo/name-bar.svg"), "name-bar.svg", find_ground("Felt"), find_hoop("130 x 180"), thread_chart()
+        resource("demo/name-bar.svg"),
+        "name-bar.svg",
+        find_ground("Felt"),
+        find_hoop("130 x 180"),
+        thread_chart(),
     )
     return replace(made, name="Crew name bar")
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from jontel.app.panels.order import moved_by, moved_first, moved_last
 from jontel.app.topbar import STAGES, VIEWS
 from jontel.design import Design
-from jontel.design.edits import duplicate_objects, remove_objects, transform_objects
+from jontel.design.edits import remove_objects, transform_objects
 from jontel.sewing.order import grouped_by_thread
 
 if TYPE_CHECKING:
@@ -74,7 +74,12 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Sew later", "Alt+Down", change("Sew later", lambda d, ids: moved_by(d, ids, 1)))
     yield Command("Sew last", "Alt+End", change("Sew last", moved_last))
     yield Command("Group by thread", "Ctrl+G", group)
-    for words, keys, x, y in (("left", "Left", -1, 0), ("right", "Right", 1, 0), ("up", "Up", 0, -1), ("down", "Down", 0, 1)):
+    for words, keys, x, y in (
+        ("left", "Left", -1, 0),
+        ("right", "Right", 1, 0),
+        ("up", "Up", 0, -1),
+        ("down", "Down", 0, 1),
+    ):
         for far, prefix, mm in (("", "", 0.5), (" by 5 mm", "Shift+", 5.0)):
             step = (1.0, 0.0, 0.0, 1.0, x * mm, y * mm)
             yield Command(

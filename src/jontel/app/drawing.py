@@ -43,7 +43,7 @@ def shape_path(shape: Shape) -> QPainterPath:
             return made
         case Line(path=path):
             return path_data(path)
-        case Column(edge, other, lines):
+        case Column(edge=edge, other_edge=other):
             made = QPainterPath(path_data(edge))
             made.addPath(path_data(other))
             if "Z" not in edge:

@@ -77,7 +77,9 @@ class Finder(QLineEdit):
             return
         corner = self.mapTo(host, QPoint(0, self.height() + 4))
         wide = max(self.width(), 330)
-        self.popup.setGeometry(corner.x() + self.width() - wide, corner.y(), wide, 12 + 27 * max(1, self.list.count()))
+        self.popup.setGeometry(
+            corner.x() + self.width() - wide, corner.y(), wide, 12 + 27 * max(1, self.list.count())
+        )
         self.popup.show()
         self.popup.raise_()
 

@@ -57,7 +57,8 @@ def icon(name: str, colour: str, size: int = 20) -> QIcon:
     """The icon called ``name`` in one colour."""
     if name in STITCHES:
         return QIcon(stitch_pixmap(name, colour, size))
-    return qtawesome.icon(FONT[name], color=colour)
+    answer: QIcon = qtawesome.icon(FONT[name], color=colour)
+    return answer
 
 
 @lru_cache(maxsize=256)

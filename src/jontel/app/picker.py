@@ -14,7 +14,9 @@ from jontel.design.thread import colour_distance
 class ThreadPicker(QFrame):
     """A list of threads under a search line; Enter or a click takes one."""
 
-    def __init__(self, parent: QWidget, chart: tuple[Thread, ...], like: Thread, take: Callable[[Thread], None]) -> None:
+    def __init__(
+        self, parent: QWidget, chart: tuple[Thread, ...], like: Thread, take: Callable[[Thread], None]
+    ) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("threadPicker")
         self.setProperty("role", "popup")

@@ -1,6 +1,7 @@
 """The look: warm linen greys, ink, one verdigris accent, amber for attention, madder for what spoils."""
 
 from dataclasses import dataclass
+from pathlib import Path
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
@@ -126,10 +127,15 @@ def apply(app: QApplication, theme: Theme) -> None:
     app.setStyleSheet(sheet(theme))
 
 
+def caret_file(t: Theme) -> str:
+    """The small arrow of a drop-down list; style sheets take pictures from files only."""
+    return (Path(__file__).parent.parent / f"data/icons/caret-{t.name}.png").as_posix()
+
+
 def sheet(t: Theme) -> str:
     """The style sheet: one radius, a 4 px grid, no frames within frames."""
     return f"""
-    QWidget {{ color: {t.ink}; }}
+    QWidget {{ color: {t.ink}; font-family: "IBM Plex Sans"; font-size: 13px; }}
     QToolTip {{ background: {t.ink}; color: {t.surface}; border: none; padding: 4px 8px; }}
     #strip, #tabs {{ background: {t.strip}; }}
     #stageRow, #rail, #panel, #status {{ background: {t.surface}; }}
@@ -149,12 +155,13 @@ def sheet(t: Theme) -> str:
     QTabBar#designTabs::tab:selected {{ background: {t.surface}; color: {t.ink}; font-weight: 600; }}
     QTabBar#designTabs::tab:hover:!selected {{ color: {t.ink}; }}
     QLineEdit, QComboBox, QPlainTextEdit {{ background: {t.field}; border: 1px solid {t.line}; border-radius: {RADIUS}px;
-        padding: 3px 8px; min-height: 20px; selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
+        padding: 2px 8px; min-height: 18px; selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 1px solid {t.accent}; }}
     QLineEdit[inherited="true"] {{ color: {t.faint}; background: {t.surface}; }}
     QLineEdit[wrong="true"] {{ border: 1px solid {t.madder}; }}
     QLineEdit#find {{ background: {t.surface}; }}
     QComboBox::drop-down {{ border: none; width: 22px; }}
+    QComboBox::down-arrow {{ image: url({caret_file(t)}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {t.field}; border: 1px solid {t.line}; padding: 4px; outline: none; }}
     QPushButton {{ background: {t.field}; border: 1px solid {t.line}; border-radius: {RADIUS}px; padding: 5px 12px; min-height: 18px; }}
     QPushButton:hover {{ border-color: {t.accent}; }}
@@ -162,6 +169,8 @@ def sheet(t: Theme) -> str:
     QPushButton:disabled {{ color: {t.faint}; }}
     QPushButton[kind="main"] {{ background: {t.accent}; border-color: {t.accent}; color: {t.on_accent}; font-weight: 600; }}
     QPushButton[kind="link"] {{ border: none; background: transparent; color: {t.accent}; padding: 2px 4px; text-align: left; font-weight: 600; }}
+    QPushButton[kind="row"] {{ border: none; background: transparent; padding: 2px 2px; text-align: left; }}
+    QPushButton[kind="row"]:hover {{ background: {t.well}; }}
     QPushButton[kind="link"]:disabled {{ color: {t.faint}; }}
     QToolButton {{ border: none; background: transparent; border-radius: {RADIUS}px; padding: 4px; }}
     QToolButton:hover {{ background: {t.accent_soft}; }}
@@ -169,7 +178,9 @@ def sheet(t: Theme) -> str:
     QToolButton:checked {{ background: {t.accent_soft}; }}
     QToolButton[kind="stage"] {{ padding: 12px 8px 9px 8px; border-radius: 0; color: {t.muted}; border-bottom: 3px solid transparent; }}
     QToolButton[kind="stage"]:checked {{ background: transparent; color: {t.ink}; font-weight: 600; border-bottom: 3px solid {t.accent}; }}
-    QToolButton[kind="view"] {{ border: 1px solid {t.line}; border-radius: 0; padding: 4px 13px; background: {t.field}; margin-left: -1px; }}
+    QToolButton[kind="view"] {{ border: 1px solid {t.line}; border-radius: 0; padding: 4px 13px; background: {t.field}; }}
+    QToolButton#view-Plan {{ border-top-left-radius: {RADIUS}px; border-bottom-left-radius: {RADIUS}px; border-right: none; }}
+    QToolButton#view-Cloth {{ border-top-right-radius: {RADIUS}px; border-bottom-right-radius: {RADIUS}px; border-left: none; }}
     QToolButton[kind="view"]:checked {{ background: {t.accent_soft}; color: {t.accent}; font-weight: 600; }}
     QToolButton[kind="layer"] {{ text-align: left; }}
     QListView, QListWidget, QScrollArea {{ background: transparent; border: none; outline: none; }}

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QTabBar, QToolBut
 from jontel.app.finder import Finder
 from jontel.app.icons import application_mark, icon
 from jontel.app.session import Document, Session
-from jontel.app.theme import Theme
+from jontel.app.theme import LIGHT, Theme
 
 STAGES = ("Brief", "Artwork", "Stitch", "Order", "Sew-out")
 VIEWS = ("Plan", "Thread", "Cloth")
@@ -23,6 +23,7 @@ class DesignTabs(QWidget):
         self.setObjectName("tabs")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
+        self._muted = LIGHT.muted
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 0, 12, 0)
         row.setSpacing(6)
@@ -33,7 +34,6 @@ class DesignTabs(QWidget):
         self.bar.setObjectName("designTabs")
         self.bar.setAccessibleName("Open designs")
         self.bar.setMovable(True)
-        self.bar.setTabsClosable(True)
         self.bar.setDrawBase(False)
         self.bar.setExpanding(False)
         self.bar.setElideMode(Qt.TextElideMode.ElideRight)
@@ -48,18 +48,27 @@ class DesignTabs(QWidget):
         self.finder = Finder(host)
         row.addWidget(self.finder)
         self.bar.currentChanged.connect(self._turned)
-        self.bar.tabCloseRequested.connect(lambda at: self.close_wanted.emit(self.bar.tabData(at)))
         session.opened.connect(self._opened)
         session.closed.connect(self._closed)
         session.current_changed.connect(self._show_current)
 
     def dress(self, theme: Theme) -> None:
         """Take another theme."""
+        self._muted = theme.muted
         self.plus.setIcon(icon("plus", theme.muted))
+        for close in self.bar.findChildren(QToolButton, "closeDesign"):
+            close.setIcon(icon("close", theme.muted))
 
     def _opened(self, document: Document) -> None:
         at = self.bar.addTab("")
         self.bar.setTabData(at, document)
+        close = QToolButton()
+        close.setObjectName("closeDesign")
+        close.setAccessibleName("Close this design")
+        close.setIconSize(QSize(12, 12))
+        close.setIcon(icon("close", self._muted))
+        close.clicked.connect(lambda: self.close_wanted.emit(document))
+        self.bar.setTabButton(at, QTabBar.ButtonPosition.RightSide, close)
         document.saved_changed.connect(self._name)
         document.design_changed.connect(self._name)
         self._name()
@@ -107,8 +116,9 @@ class StageRow(QWidget):
         self.badges: list[QLabel] = []
         for number, words in enumerate(STAGES):
             if number:
-                row.addWidget(QLabel("–  –"))
-                row.itemAt(row.count() - 1).widget().setProperty("role", "muted")
+                thread = QLabel("- - -")
+                thread.setProperty("role", "muted")
+                row.addWidget(thread)
             made = QToolButton()
             made.setText(words)
             made.setObjectName(f"stage-{words}")
@@ -120,6 +130,7 @@ class StageRow(QWidget):
             row.addWidget(made)
             badge = QLabel()
             badge.setObjectName(f"badge-{words}")
+            badge.setFixedHeight(20)
             badge.hide()
             row.addWidget(badge)
             self.badges.append(badge)
@@ -131,6 +142,9 @@ class StageRow(QWidget):
             made.setIconSize(QSize(18, 18))
             row.addWidget(made)
         row.addSpacing(8)
+        segments = QHBoxLayout()
+        segments.setSpacing(0)
+        row.addLayout(segments)
         self.views = QButtonGroup(self)
         for number, words in enumerate(VIEWS):
             made = QToolButton()
@@ -141,8 +155,7 @@ class StageRow(QWidget):
             made.setCheckable(True)
             made.setToolTip(f"{words} view  (Alt+{number + 1})")
             self.views.addButton(made, number)
-            row.addWidget(made)
-            row.setSpacing(4)
+            segments.addWidget(made)
         self.views.idClicked.connect(lambda number: self.view_wanted.emit(VIEWS[number].lower()))
 
     def show_stage(self, number: int) -> None:
@@ -161,5 +174,6 @@ class StageRow(QWidget):
             badge.setVisible(bool(said))
             ink, ground = (theme.madder, theme.madder_soft) if spoils else (theme.amber, theme.amber_soft)
             badge.setStyleSheet(
-                f"background: {ground}; color: {ink}; border-radius: 6px; padding: 1px 7px; font-size: 11px; font-weight: 600;"
+                f"background: {ground}; color: {ink}; border-radius: 6px; "
+                "padding: 1px 7px; font-size: 11px; font-weight: 600;"
             )

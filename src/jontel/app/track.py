@@ -207,7 +207,7 @@ class NeedleTrack(QWidget):
         trims = sewn.clock[np.flatnonzero(plan.kind == Kind.TRIM)]
         painter.setPen(pen(self.theme.colour("muted"), 1.5))
         painter.drawLines([QLineF(self.x_of(t), low + 3, self.x_of(t), low + 8) for t in trims.tolist()])
-        changes = sewn.clock[np.flatnonzero(plan.kind == Kind.THREAD)[1:]]
+        changes = sewn.clock[np.flatnonzero(plan.kind == Kind.THREAD)[1:] - 1]
         painter.setPen(pen(self.theme.colour("ink"), 1.6))
         painter.drawLines([QLineF(self.x_of(t), BLOCKS - 3, self.x_of(t), low + 3) for t in changes.tolist()])
         painter.setFont(font(7.2))
@@ -220,7 +220,10 @@ class NeedleTrack(QWidget):
             )
             painter.drawPolygon(sign)
             if words:
-                painter.drawText(QPointF(x + 10, low + 13), words)
+                wide = painter.fontMetrics().horizontalAdvance(words) + 8
+                painter.fillRect(QRectF(x + 8, low + 3, wide, 13), self.theme.colour("strip"))
+                painter.setPen(self.theme.colour("amber"))
+                painter.drawText(QPointF(x + 11, low + 13), words)
 
     def _landing(self, painter: QPainter, sewn: Sewn) -> None:
         assert self._drag is not None and self._drag.share is not None

@@ -175,7 +175,8 @@ class Transport(QWidget):
         note = f"  ·  stop: {plan.stops[row] or 'wait'}" if row in plan.stops else ""
         self.moment.setText(
             f"<b>{clock_words(float(sewn.clock[row]))}</b> of {clock_words(sewn.totals.seconds)}  ·  needle "
-            f"{int(plan.thread[row]) + 1}, {thread.name}  ·  stitch {grouped(stitch)} of {grouped(sewn.totals.stitches)}{note}"
+            f"{int(plan.thread[row]) + 1}, {thread.name}  ·  stitch "
+            f"{grouped(stitch)} of {grouped(sewn.totals.stitches)}{note}"
         )
 
     def _zoomed(self, zoom: float) -> None:

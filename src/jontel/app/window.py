@@ -47,7 +47,12 @@ from jontel.files.formats import open_design
 PANEL_WIDTH = 304
 PICTURES = "Artwork (*.svg *.png *.jpg *.jpeg *.webp *.bmp *.tif *.tiff)"
 WORKING = "Designs (*.jontel)"
-STITCH, ORDER, SEW_OUT = STAGES.index("Stitch"), STAGES.index("Order"), STAGES.index("Sew-out")
+ARTWORK, STITCH, ORDER, SEW_OUT = (
+    STAGES.index("Artwork"),
+    STAGES.index("Stitch"),
+    STAGES.index("Order"),
+    STAGES.index("Sew-out"),
+)
 WHAT_NEXT = {
     "Brief": "Choose what it is sewn on; everything inherits from it",
     "Artwork": "Bring in a drawing, or drop a file on the cloth",
@@ -223,6 +228,7 @@ class MainWindow(QMainWindow):
         self.stage_row.show_stage(number)
         self.canvas.shows_connections = number == ORDER
         self.canvas.shows_handles = number == STITCH
+        self.canvas.shows_artwork = number in (ARTWORK, STITCH)
         self.canvas.update()
         self._say_next()
 
@@ -378,7 +384,11 @@ class MainWindow(QMainWindow):
             self.session.open(open_design(path), path)
         else:
             made = design_from(
-                read_whole(path), path.name, find_ground("Woven twill"), find_hoop("130 x 180"), thread_chart()
+                read_whole(path),
+                path.name,
+                find_ground("Woven twill"),
+                find_hoop("130 x 180"),
+                thread_chart(),
             )
             self.session.open(made)
 

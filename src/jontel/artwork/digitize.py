@@ -63,9 +63,7 @@ def design_from(
     return with_drawing(empty, data, name, chart, size)
 
 
-def with_drawing(
-    design: Design, data: bytes, name: str, chart: tuple[Thread, ...], size: Size = Size()
-) -> Design:
+def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ...], size: Size = Size()) -> Design:
     """``design`` with the drawing's shapes added as objects and the drawing itself laid under it.
 
     Raises ``CannotRead`` when the file cannot be read or nothing in it can be sewn.

@@ -57,7 +57,9 @@ def read_picture(data: bytes, name: str, colours: int = 6) -> Drawing:
         region = traced((index == colour) & alpha, per_pixel)
         if region:
             rgb = tuple(int(v) for v in palette[colour])
-            shapes.append(Drawn(f"colour {len(shapes) + 1}", region, "nonzero", cast(tuple[int, int, int], rgb), None, 0))
+            shapes.append(
+                Drawn(f"colour {len(shapes) + 1}", region, "nonzero", cast(tuple[int, int, int], rgb), None, 0)
+            )
     notes = () if shapes else ("1 × picture of one colour: there is nothing to trace.",)
     size = small.width * per_pixel, small.height * per_pixel
     return Drawing(tuple(shapes), *size, notes, media)
@@ -68,7 +70,10 @@ def _media(data: bytes) -> Media:
     return cast(Media, kind.lower() if kind.lower() in ("png", "jpeg", "webp", "bmp", "tiff") else "png")
 
 
-def _cloth_colour(index: "np.ndarray[tuple[int, int], np.dtype[np.uint8]]", palette: "np.ndarray[tuple[int, int], np.dtype[np.int64]]") -> int:
+def _cloth_colour(
+    index: "np.ndarray[tuple[int, int], np.dtype[np.uint8]]",
+    palette: "np.ndarray[tuple[int, int], np.dtype[np.int64]]",
+) -> int:
     """The palette entry of a near-white border, or -1."""
     border = np.concatenate([index[0], index[-1], index[:, 0], index[:, -1]])
     common = int(np.bincount(border).argmax())

@@ -46,9 +46,7 @@ def read_svg(data: bytes, name: str) -> Drawing:
         drawn = _painted(element, path, notes)
         if drawn is not None:
             shapes.append(drawn)
-    return Drawing(
-        tuple(shapes), width * MM_PER_PIXEL, height * MM_PER_PIXEL, tuple(notes.sentences()), "svg"
-    )
+    return Drawing(tuple(shapes), width * MM_PER_PIXEL, height * MM_PER_PIXEL, tuple(notes.sentences()), "svg")
 
 
 class Notes:

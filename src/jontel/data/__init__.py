@@ -10,7 +10,6 @@ import msgspec
 
 from jontel.design import CannotRead, Ground, Hoop, Thread
 
-
 Found = TypeVar("Found")
 
 

@@ -43,9 +43,7 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     def pins(self) -> int:
         """How many values of this object were set by hand and survive a change of ground."""
         structs: tuple[Struct, ...] = (self.cover, self.edges)
-        counted = sum(
-            getattr(struct, name) is not None for struct in structs for name in struct.__struct_fields__
-        )
+        counted = sum(getattr(struct, name) is not None for struct in structs for name in struct.__struct_fields__)
         return counted + (self.underlay is not None)
 
 

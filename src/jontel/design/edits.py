@@ -24,9 +24,7 @@ def add_objects(design: Design, items: Iterable[StitchObject], at: int | None = 
 
 def change_objects(design: Design, ids: Collection[int], change: Change) -> Design:
     """``design`` with ``change`` applied to the objects in ``ids``."""
-    return replace(
-        design, objects=tuple(change(item) if item.id in ids else item for item in design.objects)
-    )
+    return replace(design, objects=tuple(change(item) if item.id in ids else item for item in design.objects))
 
 
 def remove_objects(design: Design, ids: Collection[int]) -> Design:

@@ -48,7 +48,8 @@ def lab_of(rgb: tuple[int, int, int]) -> tuple[float, float, float]:
 
 def colour_distance(one: tuple[int, int, int], other: tuple[int, int, int]) -> float:
     """How different two sRGB colours look: the CIE 1976 distance in L*a*b*."""
-    return sum((p - q) ** 2 for p, q in zip(lab_of(one), lab_of(other), strict=True)) ** 0.5
+    answer: float = sum((p - q) ** 2 for p, q in zip(lab_of(one), lab_of(other), strict=True)) ** 0.5
+    return answer
 
 
 def nearest_thread(rgb: tuple[int, int, int], chart: Sequence[Thread]) -> Thread:

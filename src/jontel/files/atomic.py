@@ -61,4 +61,6 @@ def read_whole(path: Path, largest: int = 512_000_000) -> bytes:
     except PermissionError as error:
         raise CannotRead(f"You may not read {path.name}; ask its owner for permission.") from error
     except OSError as error:
-        raise CannotRead(f"{path.name} could not be read: {(error.strerror or 'the disk refused').lower()}.") from error
+        raise CannotRead(
+            f"{path.name} could not be read: {(error.strerror or 'the disk refused').lower()}."
+        ) from error

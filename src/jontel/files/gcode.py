@@ -68,7 +68,9 @@ def read(data: bytes, name: str) -> list[Movement]:
         metric |= "G21" in codes
         absolute |= "G90" in codes
         if codes & {"G20", "G91", "G2", "G3"}:
-            raise CannotRead(f"Line {number} of {name} uses inches, steps or arcs; write it in mm, absolute, straight.")
+            raise CannotRead(
+                f"Line {number} of {name} uses inches, steps or arcs; write it in mm, absolute, straight."
+            )
         places = {letter: value for letter, value in words if letter in "XYZ"}
         if ("X" in places or "Y" in places) and not (metric and absolute):
             raise CannotRead(f"Line {number} of {name} moves before G21 G90; put them first.")
@@ -99,7 +101,9 @@ def _words(line: str, number: int, name: str) -> tuple[list[tuple[str, float]], 
     while at < len(line):
         match = _WORD.match(line, at)
         if match is None:
-            raise CannotRead(f"Line {number} of {name} has “{line[at : at + 20].strip()}”, which is not G-code; correct it.")
+            raise CannotRead(
+                f"Line {number} of {name} has “{line[at : at + 20].strip()}”, which is not G-code; correct it."
+            )
         if match.group(2):
             value = float(match.group(3))
             if not math.isfinite(value):

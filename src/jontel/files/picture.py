@@ -46,7 +46,9 @@ def render(plan: SewPlan, design: Design, per_mm: float = 10.0, margin: float = 
     dark = np.clip(rgb * light[:, None] * 0.78, 0, 255).astype(int)
     wide = [max(1, round(t.width * scale) + 1) for t in plan.threads]
     core = [max(1, round(t.width * scale * 0.6)) for t in plan.threads]
-    for spot, under, colour, index in zip(spots, dark.tolist(), colours.tolist(), owner.astype(int).tolist(), strict=True):
+    for spot, under, colour, index in zip(
+        spots, dark.tolist(), colours.tolist(), owner.astype(int).tolist(), strict=True
+    ):
         draw.line(spot, fill=tuple(under), width=wide[index])
         draw.line(spot, fill=tuple(colour), width=core[index])
     return image.resize((width // SUPERSAMPLE, height // SUPERSAMPLE), Image.Resampling.LANCZOS)

@@ -92,10 +92,11 @@ def write(plan: SewPlan, design: Design) -> bytes:
     page.right(RIGHT, "production sheet", 10)
     page.down(9 * mm)
     ground = design.brief.ground
+    stops = f"{sums.stops} {'stop' if sums.stops == 1 else 'stops'}"
     facts = (
         f"{sums.width:.1f} × {sums.height:.1f} mm in hoop {design.brief.hoop.name}",
         f"{grouped(sums.stitches)} stitches · {len(plan.threads)} threads · {sums.changes} changes · "
-        f"{sums.trims} trims · {sums.stops} {'stop' if sums.stops == 1 else 'stops'} · {minutes(sums.seconds)} at the machine",
+        f"{sums.trims} trims · {stops} · {minutes(sums.seconds)} at the machine",
         f"{ground.name}: {ground.fabric}, backing {ground.backing}, topping {ground.topping}",
     )
     for fact in facts:
@@ -166,9 +167,9 @@ def _needles(page: _Page, plan: SewPlan, design: Design) -> None:
     for share in shares(plan):
         if not blocks or blocks[-1][0] != share.thread:
             blocks.append((share.thread, [], 0, 0.0))
-        thread, sewn, stitches, seconds = blocks[-1]
+        index, sewn, stitches, seconds = blocks[-1]
         sewn.append(names.get(share.object, ""))
-        blocks[-1] = (thread, sewn, stitches + share.stitches, seconds + share.stop - share.start)
+        blocks[-1] = (index, sewn, stitches + share.stitches, seconds + share.stop - share.start)
     per_thread = np.bincount([b[0] for b in blocks], weights=[b[2] for b in blocks], minlength=1)
     for number, (index, sewn, stitches, seconds) in enumerate(blocks, 1):
         thread = plan.threads[index]

@@ -79,7 +79,9 @@ def _part(archive: zipfile.ZipFile, part: str, name: str) -> bytes:
     except KeyError as error:
         raise CannotRead(f"{name} is not a working file: its part {part} is missing.") from error
     if info.file_size > LARGEST_PART:
-        raise CannotRead(f"{name} would unpack to {info.file_size / 1e6:.0f} MB, which no design does; it was not opened.")
+        raise CannotRead(
+            f"{name} would unpack to {info.file_size / 1e6:.0f} MB, which no design does; it was not opened."
+        )
     with archive.open(info) as file:
         found = file.read(LARGEST_PART + 1)
     if len(found) > LARGEST_PART:

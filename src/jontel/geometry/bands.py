@@ -16,8 +16,8 @@ from jontel.geometry.region import Region, rings_of
 
 WIDEST, NARROWEST = 5.2, 0.7
 """Bands outside these mean widths, mm, are not sewn as a satin."""
-WIDEST_ROW = 8.0
-"""Nor are those with a row longer than this, mm."""
+WIDEST_ROW, UNEVEN = 8.0, 1.75
+"""Nor are those with a row longer than this, mm, or than this many times the mean: a wedge is no band."""
 SLENDER = 3.0
 """A band is at least this many times longer than wide."""
 
@@ -81,7 +81,8 @@ def _strip(shape: Polygon, width: float) -> Column | None:
     if len(rows) and np.hypot(*(rows[:, 1] - rows[:, 0]).T).max() > WIDEST_ROW:
         return None
     column = Column(_text(edge, False), _text(other, False), _lines(rows))
-    return column if rails_of(column).widths().max() <= WIDEST_ROW else None
+    widths = rails_of(column).widths()
+    return column if widths.max() <= min(WIDEST_ROW, UNEVEN * widths.mean()) else None
 
 
 def medial_spine(shape: Polygon, width: float) -> Floats | None:
@@ -97,7 +98,7 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
     diagram = Voronoi(rim)
     ridges = np.asarray(diagram.ridge_vertices)
     ridges = ridges[(ridges >= 0).all(axis=1)]
-    inside = shapely.contains_xy(shape, *diagram.vertices.T)
+    inside = np.asarray(shapely.contains_xy(shape, *diagram.vertices.T))
     ridges = ridges[inside[ridges].all(axis=1)]
     if len(ridges) < 2:
         return None
@@ -188,7 +189,7 @@ def _across(spine: Floats, edge: Floats, other: Floats, width: float) -> Floats:
     ahead = at_lengths(spine, np.minimum(where + step, total)) - at_lengths(spine, np.maximum(where - step, 0))
     ahead = ahead / np.maximum(np.hypot(*ahead.T), 1e-9)[:, None]
     normal = np.column_stack([-ahead[:, 1], ahead[:, 0]])
-    rows = shapely.linestrings(np.stack([here - normal * 2 * width, here + normal * 2 * width], axis=1))
+    rows = np.asarray(shapely.linestrings(np.stack([here - normal * 2 * width, here + normal * 2 * width], axis=1)))
     found = []
     for row, spot in zip(rows, here, strict=True):
         ends = []

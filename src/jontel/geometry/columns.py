@@ -31,7 +31,8 @@ class Rails:
 
     def widths(self) -> Floats:
         """The distance from edge to edge, (n,)."""
-        return np.hypot(*(self.b - self.a).T)
+        answer: Floats = np.hypot(*(self.b - self.a).T)
+        return answer
 
     def reversed(self) -> "Rails":
         """The same column from its other end."""

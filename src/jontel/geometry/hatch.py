@@ -28,7 +28,7 @@ class Intervals:
 
     def y(self) -> Floats:
         """The height of each piece, (n,)."""
-        return self.top + self.row * self.spacing
+        return np.asarray(self.top + self.row * self.spacing, dtype=np.float64)
 
 
 def hatch(rings: list[Floats], spacing: float, phase: float | None = None) -> Intervals:
@@ -41,7 +41,7 @@ def hatch(rings: list[Floats], spacing: float, phase: float | None = None) -> In
     stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
     low, high = float(start[:, 1].min()), float(start[:, 1].max())
     if phase is None:
-        count = max(1, int(round((high - low) / spacing)))
+        count = max(1, round((high - low) / spacing))
         top = (low + high) / 2 - (count - 1) * spacing / 2
     else:
         top = phase + np.ceil((low - phase) / spacing) * spacing
@@ -121,6 +121,4 @@ def connected(pieces: Intervals) -> list[Intervals]:
     if count == 1:
         return [pieces]
     masks = [label == k for k in range(count)]
-    return [
-        Intervals(pieces.row[m], pieces.left[m], pieces.right[m], pieces.top, pieces.spacing) for m in masks
-    ]
+    return [Intervals(pieces.row[m], pieces.left[m], pieces.right[m], pieces.top, pieces.spacing) for m in masks]

@@ -98,7 +98,8 @@ def turns(xy: Floats, closed: bool) -> Floats:
         before, after = np.vstack([step[:1], step]), np.vstack([step, step[-1:]])
     cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
     dot = (before * after).sum(axis=1)
-    return np.arctan2(cross, dot)
+    answer: Floats = np.arctan2(cross, dot)
+    return answer
 
 
 def lengths(xy: Floats) -> Floats:
@@ -141,10 +142,7 @@ def start_at(line: Polyline, along: float) -> Polyline:
 
 def normals(xy: Floats, closed: bool) -> Floats:
     """Unit normals at the points of ``xy`` (to the left in a y-down drawing's mirror), shape (n, 2)."""
-    if closed:
-        tangent = np.roll(xy, -1, axis=0) - np.roll(xy, 1, axis=0)
-    else:
-        tangent = np.gradient(xy, axis=0)
+    tangent = np.roll(xy, -1, axis=0) - np.roll(xy, 1, axis=0) if closed else np.gradient(xy, axis=0)
     size = np.maximum(np.hypot(*tangent.T), 1e-12)[:, None]
     tangent = tangent / size
     return np.column_stack([-tangent[:, 1], tangent[:, 0]])

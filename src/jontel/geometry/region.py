@@ -73,7 +73,7 @@ def self_crossings(path: str) -> tuple[Point, ...]:
         segments.append(np.stack([loop[:-1], loop[1:]], axis=1))
     if not segments:
         return ()
-    lines = shapely.linestrings(np.concatenate(segments))
+    lines = np.atleast_1d(np.asarray(shapely.linestrings(np.concatenate(segments))))
     first, second = shapely.STRtree(lines).query(lines, predicate="crosses")
     pairs = first < second
     places = shapely.get_coordinates(shapely.intersection(lines[first[pairs]], lines[second[pairs]]))

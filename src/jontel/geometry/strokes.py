@@ -1,5 +1,6 @@
 """A line with a width as columns: one leg between every two sharp corners, mitred where they meet."""
 
+import itertools
 import math
 
 import numpy as np
@@ -45,7 +46,7 @@ def _legs(path: Polyline, line: Line) -> list[Rails]:
     else:
         bends[len(xy) - 1] = bends[0]
     found: list[Rails] = []
-    for first, last in zip(cuts[:-1], cuts[1:], strict=True):
+    for first, last in itertools.pairwise(cuts):
         leg = _leg(xy, first, last, half, bends, path.closed, line)
         if leg is not None:
             found.append(leg)
@@ -120,9 +121,7 @@ def _corner_directions(xy: Floats, k: int, closed: bool) -> tuple[Floats, Floats
     return incoming, outgoing
 
 
-def _cut(
-    upper: Floats, lower: Floats, xy: Floats, normal: Floats, corner: Floats, plane: Floats, near: Mask
-) -> None:
+def _cut(upper: Floats, lower: Floats, xy: Floats, normal: Floats, corner: Floats, plane: Floats, near: Mask) -> None:
     """Shorten rows so that they stay on this side of the mitre through ``corner``, in place."""
     ahead = (xy - corner) @ plane
     lean = normal @ plane

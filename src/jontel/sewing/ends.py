@@ -65,8 +65,7 @@ def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) 
         if at is not None:
             first = int(np.argmin(np.hypot(*(places - at).T)))
         elif onward is not None:
-            gaps = [float(np.hypot(*(onward - p).T).min()) for p in places]
-            first = 1 - int(np.argmin(gaps))
+            first = 1 - int(np.argmin([float(np.hypot(*(onward - p).T).min()) for p in places]))
         else:
             first = 0
         return _point(places[first]), _point(places[1 - first])

@@ -1,11 +1,13 @@
 """The sew plan: every object's stitches in order, with connections, locks, trims, changes and stops."""
 
+import itertools
 from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from jontel.design.design import Design, Policy, StitchObject
 from jontel.design.errors import CannotStitch
@@ -147,7 +149,7 @@ def _segments(item: StitchObject, sewn: Stitches, thread: int) -> list[_Segment]
     cuts = np.flatnonzero(sewn.kind == Kind.JUMP)
     bounds = [0, *cuts.tolist(), len(sewn)]
     found: list[_Segment] = []
-    for low, high in zip(bounds[:-1], bounds[1:], strict=True):
+    for low, high in itertools.pairwise(bounds):
         stitched = np.arange(low, high)[sewn.kind[low:high] == Kind.STITCH]
         if len(stitched):
             found.append(_Segment(item, sewn.xy[stitched], sewn.layer[stitched], thread, high == len(sewn)))
@@ -159,7 +161,8 @@ def _locked(policy: Policy, thread_is_loose: bool) -> bool:
 
 
 def _start(segment: _Segment, policy: Policy, fresh: bool) -> Floats:
-    return lock_in(segment.xy)[0] if _locked(policy, fresh) else segment.xy[0]
+    answer: Floats = lock_in(segment.xy)[0] if _locked(policy, fresh) else segment.xy[0]
+    return answer
 
 
 def _sew(build: _Builder, segment: _Segment, policy: Policy, fresh: bool) -> None:
@@ -167,7 +170,10 @@ def _sew(build: _Builder, segment: _Segment, policy: Policy, fresh: bool) -> Non
     if _locked(policy, fresh):
         lock = lock_in(segment.xy)
         build.add(lock, Kind.STITCH, Layer.LOCK, owner, thread)
-    build.add(segment.xy, Kind.STITCH, segment.layer, owner, thread)
+    xy, layer = segment.xy, segment.layer
+    if not fresh and len(xy) > 1 and np.hypot(*(xy[0] - build.at)) < SHORTEST:
+        xy, layer = xy[1:], layer[1:]
+    build.add(xy, Kind.STITCH, layer, owner, thread)
 
 
 def _is_cut(build: _Builder, one: _Segment, other: _Segment, later: "_Later") -> bool:
@@ -220,7 +226,7 @@ class _Later:
         line = shapely.LineString([start, stop])
         first = self._place[after] + 1
         over = [self._regions[k] for k in self._tree.query(line, predicate="intersects") if k >= first]
-        left: shapely.Geometry = line
+        left: BaseGeometry = line
         for region in over:
             left = left.difference(region)
             if left.length < 0.05:

@@ -56,6 +56,10 @@ def _name(design: Design, identity: int) -> str:
     return item.name if item else "an object"
 
 
+def _many(count: int) -> str:
+    return f"{count} stitch{'' if count == 1 else 'es'}"
+
+
 def _at(point: Sequence[float] | Floats) -> str:
     return f"x {point[0]:.1f}, y {point[1]:.1f}"
 
@@ -87,7 +91,7 @@ def _outside_hoop(design: Design, plan: SewPlan) -> list[Finding]:
         own = outside[plan.object[outside] == identity]
         far = own[int(np.argmax(shapely.distance(shapely.points(plan.xy[own]), field)))]
         sentence = (
-            f"“{_name(design, int(identity))}” sews {len(own)} stitches outside the hoop "
+            f"“{_name(design, int(identity))}” sews {_many(len(own))} outside the hoop "
             f"{design.brief.hoop.name}, farthest at {_at(plan.xy[far])}: move it, scale it or take a larger hoop."
         )
         found.append(Finding("outside hoop", "spoils", sentence, (int(identity),), _spot(plan.xy[far])))
@@ -109,7 +113,7 @@ def _too_long(design: Design, plan: SewPlan, profile: MachineProfile) -> list[Fi
         length = float(np.hypot(*(plan.xy[worst] - plan.xy[worst - 1])))
         over = length > profile.longest_move
         sentence = (
-            f"“{_name(design, int(identity))}” has {len(own)} stitches over {PERSON_SEES:.0f} mm, the longest "
+            f"“{_name(design, int(identity))}” has {_many(len(own))} over {PERSON_SEES:.0f} mm, the longest "
             f"{length:.1f} mm at {_at(plan.xy[worst])}: "
             + ("the machine cannot move that far." if over else "a float that long snags; split it.")
         )
@@ -126,7 +130,7 @@ def _too_short(design: Design, plan: SewPlan) -> list[Finding]:
     for identity in np.unique(plan.object[short]):
         own = short[plan.object[short] == identity]
         sentence = (
-            f"“{_name(design, int(identity))}” has {len(own)} stitches under {SHORTEST} mm, one at "
+            f"“{_name(design, int(identity))}” has {_many(len(own))} under {SHORTEST} mm, one at "
             f"{_at(plan.xy[own[0]])}: thread breaks there; enlarge the shape or widen its spacing."
         )
         found.append(Finding("short stitch", "look", sentence, (int(identity),), _spot(plan.xy[own[0]])))

@@ -51,7 +51,7 @@ def swept(part: Polygon, reach: float) -> Region:
         after = np.roll(ring, -1, axis=0)
         shift = np.array([reach, 0.0])
         quads.append(np.stack([ring - shift, after - shift, after + shift, ring + shift, ring - shift], axis=1))
-    bands = shapely.polygons(np.concatenate(quads))
+    bands = np.asarray(shapely.polygons(np.concatenate(quads)))
     bands = bands[shapely.is_valid(bands) & (shapely.area(bands) > 1e-9)]
     return polygons_of(shapely.unary_union([part, *bands]))
 

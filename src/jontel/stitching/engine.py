@@ -82,7 +82,7 @@ def drawn_width(item: Resolved) -> float:
             region = fill.region_for(item.shape)
             if region.is_empty:
                 return 0.0
-            box = np.asarray(region.minimum_rotated_rectangle.exterior.coords)
+            box = shapely.get_coordinates(region.minimum_rotated_rectangle)
             return float(np.hypot(*np.diff(box[:3], axis=0).T).min())
         case _:
             return 0.0

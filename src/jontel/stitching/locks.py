@@ -27,11 +27,9 @@ def _along(xy: Floats) -> Floats:
     """The place ``LOCK_LENGTH`` from the start of ``xy`` on its own path, at that distance or less."""
     head = xy[:12]
     along = lengths(head)
-    if along[-1] < 1e-6:
-        return head[0] + np.array([LOCK_LENGTH, 0.0])
-    place = at_lengths(head, np.array([min(LOCK_LENGTH, along[-1])]), along)[0]
-    gap = float(np.hypot(*(place - head[0])))
-    if gap < 0.5:
-        reach = head[1] - head[0]
-        place = head[0] + reach / max(float(np.hypot(*reach)), 1e-9) * LOCK_LENGTH
+    place: Floats = at_lengths(head, np.array([min(LOCK_LENGTH, along[-1])]), along)[0]
+    if float(np.hypot(*(place - head[0]))) < 0.5:
+        reach = head[min(1, len(head) - 1)] - head[0]
+        size = float(np.hypot(*reach))
+        place = head[0] + (reach / size if size > 1e-9 else np.array([1.0, 0.0])) * LOCK_LENGTH
     return place

@@ -48,7 +48,8 @@ def overspill(points: Floats, shape: BaseGeometry) -> float:
 def stitch_lengths(stitches: Stitches) -> Floats:
     """The length of every sewn stitch, mm, (n,)."""
     lines = thread_lines(stitches)
-    return np.hypot(*(lines[:, 1] - lines[:, 0]).T)
+    answer: Floats = np.hypot(*(lines[:, 1] - lines[:, 0]).T)
+    return answer
 
 
 def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40) -> Measures:
@@ -56,7 +57,7 @@ def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40) -> Mea
     sizes = stitch_lengths(stitches)
     needle = stitches.xy[stitches.kind == Kind.STITCH]
     cover = stitches.xy[(stitches.kind == Kind.STITCH) & (stitches.layer == Layer.COVER)]
-    nearest, _ = cKDTree(cover).query(cover, k=2) if len(cover) > 1 else (np.zeros((1, 2)), None)
+    nearest = np.asarray(cKDTree(cover).query(cover, k=2)[0]) if len(cover) > 1 else np.zeros((1, 2))
     travel = thread_lines(stitches, {Layer.TRAVEL})
     travelled = float(np.hypot(*(travel[:, 1] - travel[:, 0]).T).sum())
     return Measures(

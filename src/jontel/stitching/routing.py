@@ -162,9 +162,7 @@ class Router:
     def _from_right(self, cell: int, rows: Ints, at: Floats) -> bool:
         first, last = rows[0], rows[-1]
         if cell == self.root:
-            ends_right = abs(self.pieces.right[last] - self.exit[0]) < abs(
-                self.pieces.left[last] - self.exit[0]
-            )
+            ends_right = abs(self.pieces.right[last] - self.exit[0]) < abs(self.pieces.left[last] - self.exit[0])
             return bool(ends_right == (len(rows) % 2 == 0))
         link = self.parent[cell]
         ways = [

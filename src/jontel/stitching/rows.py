@@ -74,7 +74,8 @@ def _facing(group: Intervals, others: list[Intervals]) -> Floats:
     """The row end of ``group`` that is nearest to any of ``others``."""
     own = _ends(group)
     gaps, _ = cKDTree(np.vstack([_ends(other) for other in others])).query(own)
-    return own[int(np.argmin(gaps))]
+    answer: Floats = own[int(np.argmin(gaps))]
+    return answer
 
 
 def _next_group(groups: list[Intervals], at: Floats, goal: Floats) -> Intervals:

@@ -62,6 +62,7 @@ class Canvas(QWidget):
         self.tool = Tool(self)
         self.shows_connections = False
         self.shows_handles = True
+        self.shows_artwork = True
         self.new_thread: str | None = None
         self._ink = InkStore()
         self._scene: tuple[QPixmap, Camera, object] | None = None
@@ -179,10 +180,7 @@ class Canvas(QWidget):
             if not box.contains(place):
                 continue
             region = footprint(item, design)
-            if region.is_empty:
-                inside = shape_path(item.shape).contains(place)
-            else:
-                inside = region.distance(spot) <= reach
+            inside = shape_path(item.shape).contains(place) if region.is_empty else region.distance(spot) <= reach
             if inside:
                 return item.id
         return None
@@ -227,7 +225,9 @@ class Canvas(QWidget):
         painter.setBrush(self.theme.colour("hoop"))
         painter.drawRoundedRect(field.adjusted(-3.2, -3.2, 3.2, 3.2), corner + 3.2, corner + 3.2)
         painter.resetTransform()
-        on_screen = QRectF(camera.to_screen(field.left(), field.top()), camera.to_screen(field.right(), field.bottom()))
+        on_screen = QRectF(
+            camera.to_screen(field.left(), field.top()), camera.to_screen(field.right(), field.bottom())
+        )
         painter.setBrush(fabric_brush(brief.ground.colour, brief.ground.weave, camera.scale, camera.x, camera.y))
         painter.setPen(pen(self.theme.colour("ink", 60)))
         painter.drawRoundedRect(on_screen, corner * camera.scale, corner * camera.scale)
@@ -236,7 +236,7 @@ class Canvas(QWidget):
         assert self.document is not None
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         for one in self.document.design.artwork:
-            if not one.visible:
+            if not (one.visible and self.shows_artwork):
                 continue
             top, low = (
                 self.camera.to_screen(one.x, one.y),
@@ -311,11 +311,7 @@ class Canvas(QWidget):
             visible = QRectF(low, high)
             painter.setTransform(camera.transform())
             for share, last, whole in sewn_until(sewn.shares, self.document.playhead):
-                ink = (
-                    self._ink.of(sewn.plan, share.first, last)
-                    if whole
-                    else make_ink(sewn.plan, share.first, last)
-                )
+                ink = self._ink.of(sewn.plan, share.first, last) if whole else make_ink(sewn.plan, share.first, last)
                 thread = sewn.plan.threads[share.thread]
                 paint_object(painter, ink, thread, self.view, visible, camera.scale)
         painter.end()

@@ -4,6 +4,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
@@ -14,23 +15,28 @@ from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import Share
 from jontel.sewing.plan import SewPlan
-from jontel.stitching.stitches import Kind
+from jontel.stitching.stitches import Kind, Layer
 
 LEVELS = 14
 DARKEST, LIGHTEST = 0.70, 1.14
 KEPT = 2000
-SHOW_POINTS_FROM = 11.0
+SHOW_POINTS_FROM = {"thread": 9.0, "cloth": 22.0}
 """Needle points show from this many pixels a mm."""
 
 
 @dataclass(frozen=True, eq=False)
 class ObjectInk:
-    """One object's thread: pieces (n, 2, 2) in mm, how light each is, and both ready for the painter."""
+    """One object's thread: pieces (n, 2, 2) in mm, how light each is, and whether it is cover.
+
+    ``lines`` are all pieces for the painter; ``coats`` are what lies beneath and then the cover, each by
+    light level.
+    """
 
     pieces: Floats
     level: Ints
+    cover: NDArray[np.bool_]
     lines: list[QLineF]
-    by_level: list[tuple[int, list[QLineF]]]
+    coats: list[list[tuple[int, list[QLineF]]]]
 
 
 class InkStore:
@@ -63,17 +69,20 @@ def make_ink(plan: SewPlan, first: int, last: int) -> ObjectInk:
     rows = np.arange(max(first, 1), last + 1)
     rows = rows[(plan.kind[rows] == Kind.STITCH) & (plan.kind[rows - 1] == Kind.STITCH)]
     pieces = np.stack([plan.xy[rows - 1], plan.xy[rows]], axis=1)
-    return _ink(pieces)
+    return _ink(pieces, plan.layer[rows] == Layer.COVER)
 
 
-def _ink(pieces: Floats) -> ObjectInk:
+def _ink(pieces: Floats, cover: NDArray[np.bool_]) -> ObjectInk:
     if not len(pieces):
-        return ObjectInk(pieces, np.zeros(0, np.int64), [], [])
+        return ObjectInk(pieces, np.zeros(0, np.int64), cover, [], [])
     part = (shade(pieces) - DARKEST) / (LIGHTEST - DARKEST)
     level = np.clip((part * LEVELS).astype(np.int64), 0, LEVELS - 1)
     lines = line_list(pieces)
-    by_level = [(int(k), [lines[i] for i in np.flatnonzero(level == k)]) for k in np.unique(level)]
-    return ObjectInk(pieces, level, lines, by_level)
+    coats = [
+        [(int(k), [lines[i] for i in np.flatnonzero((level == k) & coat)]) for k in np.unique(level[coat])]
+        for coat in (~cover, cover)
+    ]
+    return ObjectInk(pieces, level, cover, lines, coats)
 
 
 def lit(colour: QColor, level: int) -> QColor:
@@ -100,12 +109,10 @@ def _culled(ink: ObjectInk, visible: QRectF) -> ObjectInk:
         & (high[:, 1] >= visible.top())
         & (low[:, 1] <= visible.bottom())
     )
-    return ink if seen.mean() > 0.5 else _ink(ink.pieces[seen])
+    return ink if seen.mean() > 0.5 else _ink(ink.pieces[seen], ink.cover[seen])
 
 
-def paint_object(
-    painter: QPainter, ink: ObjectInk, thread: Thread, view: str, visible: QRectF, scale: float
-) -> None:
+def paint_object(painter: QPainter, ink: ObjectInk, thread: Thread, view: str, visible: QRectF, scale: float) -> None:
     """Paint one object's thread, in mm; ``view`` is ``thread`` or ``cloth``."""
     ink = _culled(ink, visible)
     if not ink.lines:
@@ -116,7 +123,7 @@ def paint_object(
     else:
         painter.setPen(_flat_pen(_readable(colour), 1.15, cosmetic=True))
         painter.drawLines(ink.lines)
-    if scale >= SHOW_POINTS_FROM:
+    if scale >= SHOW_POINTS_FROM[view]:
         dots = _flat_pen(QColor(30, 34, 33, 190 if view == "thread" else 90), 3.2, cosmetic=True)
         dots.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(dots)
@@ -126,15 +133,17 @@ def paint_object(
 def _paint_lit(painter: QPainter, ink: ObjectInk, colour: QColor, width: float, scale: float) -> None:
     """Thread with light on it: a shaded body, and a core whose lightness tells its direction."""
     broad = max(width * 1.08, 1.0 / scale)
-    painter.setPen(_flat_pen(lit(colour, 3).darker(118), broad))
-    painter.drawLines(ink.lines)
-    for level, lines in ink.by_level:
-        painter.setPen(_flat_pen(lit(colour, level), broad * 0.72))
-        painter.drawLines(lines)
-    if scale >= 7.0:
-        for level, lines in ink.by_level:
-            painter.setPen(_flat_pen(lit(colour, min(LEVELS - 1, level + 3)).lighter(108), broad * 0.22))
+    for coat in ink.coats:
+        painter.setPen(_flat_pen(lit(colour, 3).darker(118), broad))
+        for _, lines in coat:
             painter.drawLines(lines)
+        for level, lines in coat:
+            painter.setPen(_flat_pen(lit(colour, level), broad * 0.72))
+            painter.drawLines(lines)
+        if scale >= 7.0:
+            for level, lines in coat:
+                painter.setPen(_flat_pen(lit(colour, min(LEVELS - 1, level + 3)).lighter(108), broad * 0.22))
+                painter.drawLines(lines)
 
 
 def _readable(colour: QColor) -> QColor:

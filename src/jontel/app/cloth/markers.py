@@ -47,16 +47,20 @@ def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) 
         painter.drawPath(outline)
     painter.resetTransform()
     for item in design.objects:
-        for line in direction_lines(item, design):
-            paint_direction(painter, line, camera, theme, 0.7)
+        line = angle_line(item, design)
+        if line is not None:
+            short = min(1.0, 10.0 / max(line.length(), 0.1))
+            middle, half = line.center(), (line.p2() - line.p1()) * (short / 2)
+            paint_direction(painter, QLineF(middle - half, middle + half), camera, theme, 0.45)
 
 
-def direction_lines(item: StitchObject, design: Design) -> list[QLineF]:
-    """The direction lines of an object, mm: one across a fill, those of a column."""
+def paint_column_lines(painter: QPainter, item: StitchObject, camera: Camera, theme: Theme) -> None:
+    """The direction lines of a column, thin, without beads."""
     if isinstance(item.cover, Satin) and isinstance(item.shape, Column):
-        return [QLineF(*p, *q) for p, q in item.shape.lines]
-    line = angle_line(item, design)
-    return [line] if line is not None else []
+        painter.setTransform(camera.transform())
+        painter.setPen(pen(theme.colour("accent"), 1.2))
+        painter.drawLines([QLineF(*p, *q) for p, q in item.shape.lines])
+        painter.resetTransform()
 
 
 def angle_line(item: StitchObject, design: Design) -> QLineF | None:
@@ -83,19 +87,28 @@ def paint_direction(painter: QPainter, line: QLineF, camera: Camera, theme: Them
 
 
 def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Theme, upto: int | None) -> None:
-    """Jumps as thin dotted ink, trims as a short bar across them."""
+    """Jumps of one thread as thin dotted ink, trims as a short bar across them."""
     plan = sewn.plan
     stop = len(plan) if upto is None else upto + 1
     jumps = np.flatnonzero(plan.kind[:stop] == Kind.JUMP)
     jumps = jumps[jumps > 0]
-    first = np.flatnonzero(plan.kind != Kind.THREAD)[:1]
-    jumps = jumps[~np.isin(jumps, first)]
+    block = np.cumsum(plan.kind == Kind.THREAD)
+    fresh = np.flatnonzero(plan.kind == Kind.THREAD)
+    stitched = np.flatnonzero(plan.kind == Kind.STITCH)
+    starts = stitched[np.minimum(np.searchsorted(stitched, fresh), len(stitched) - 1)]
+    jumps = jumps[jumps > starts[block[jumps] - 1]]
     on_screen = [camera.to_screen(x, y) for x, y in plan.xy[jumps - 1].tolist()]
     arrive = [camera.to_screen(x, y) for x, y in plan.xy[jumps].tolist()]
-    dotted = pen(theme.colour("ink", 190), 1.2, (1.2, 2.6))
-    painter.setPen(dotted)
-    painter.drawLines([QLineF(a, b) for a, b in zip(on_screen, arrive, strict=True)])
-    painter.setPen(pen(theme.colour("ink"), 1.8))
+    hops = [QLineF(a, b) for a, b in zip(on_screen, arrive, strict=True)]
+    light, ink = theme.colour("surface", 150), theme.colour("ink")
+    if theme.name == "dark":
+        light, ink = ink, theme.colour("table")
+        light.setAlpha(150)
+    painter.setPen(pen(light, 2.6))
+    painter.drawLines(hops)
+    painter.setPen(pen(ink, 1.3, (1.2, 2.4)))
+    painter.drawLines(hops)
+    bars: list[QLineF] = []
     for row in np.flatnonzero(plan.kind[:stop] == Kind.TRIM).tolist():
         ahead = next((k for k in range(row + 1, min(row + 6, len(plan))) if plan.kind[k] == Kind.JUMP), None)
         here = camera.to_screen(*plan.xy[row].tolist())
@@ -106,7 +119,11 @@ def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Them
         middle = way.pointAt(min(0.5, 9 / way.length()))
         across = way.normalVector().unitVector()
         step = QPointF(across.dx(), across.dy()) * 5
-        painter.drawLine(QLineF(middle - step, middle + step))
+        bars.append(QLineF(middle - step, middle + step))
+    painter.setPen(pen(light, 4.2))
+    painter.drawLines(bars)
+    painter.setPen(pen(ink, 1.8))
+    painter.drawLines(bars)
 
 
 def paint_ends(painter: QPainter, entry: QPointF, ahead: QPointF, exit_: QPointF, theme: Theme) -> None:
@@ -135,7 +152,9 @@ def ends_of(sewn: Sewn, share: Share) -> tuple[QPointF, QPointF, QPointF]:
     return entry, ahead, last
 
 
-def paint_outline(painter: QPainter, outline: QPainterPath, camera: Camera, theme: Theme, role: str = "accent") -> None:
+def paint_outline(
+    painter: QPainter, outline: QPainterPath, camera: Camera, theme: Theme, role: str = "accent"
+) -> None:
     """A shape's outline that shows on any thread."""
     painter.setTransform(camera.transform())
     painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -17,7 +17,8 @@ def _step(scale: float, unit: Unit) -> float:
     """The distance between numbered ticks, in the unit: 1, 2 or 5 times a power of ten, 60 px or more."""
     wanted = 58 / (scale * MM_PER[unit])
     power = 10 ** math.floor(math.log10(wanted))
-    return next(power * k for k in (1, 2, 5, 10) if power * k >= wanted)
+    answer: float = next(power * k for k in (1, 2, 5, 10) if power * k >= wanted)
+    return answer
 
 
 def paint_rulers(
@@ -39,9 +40,7 @@ def paint_rulers(
             if at < THICK:
                 continue
             tall = 8 if k % 5 == 0 else 4
-            ticks.append(
-                QLineF(at, THICK - tall, at, THICK) if level else QLineF(THICK - tall, at, THICK, at)
-            )
+            ticks.append(QLineF(at, THICK - tall, at, THICK) if level else QLineF(THICK - tall, at, THICK, at))
             if k % 5 == 0:
                 numbers.append((at, f"{k * step / 5:g}".replace("-", "−")))
         painter.setPen(pen(theme.colour("faint")))

@@ -84,7 +84,9 @@ class ArtworkPanel(Panel):
         line.addWidget(QLabel("Dimmed"))
         line.addWidget(dim, 1)
         column.addLayout(line)
-        column.addWidget(button("Take this picture away", f"artwork{number}-drop", lambda: self._drop(number), "link"))
+        column.addWidget(
+            button("Take this picture away", f"artwork{number}-drop", lambda: self._drop(number), "link")
+        )
         if one.notes:
             column.addWidget(label("NOT DIGITIZED", "section"))
             for note in one.notes:

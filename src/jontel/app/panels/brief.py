@@ -116,7 +116,7 @@ class BriefPanel(Panel):
     def _thread_row(self, design: Design, thread: Thread) -> QPushButton:
         used = sum(item.thread == thread.code for item in design.objects)
         words = f"{thread.code}  {thread.name}   ·   {used} object{'' if used == 1 else 's'}"
-        made = button(words, f"thread-{thread.code}", lambda: self._pick(thread, made), "link")
+        made = button(words, f"thread-{thread.code}", lambda: self._pick(thread, made), "row")
         made.setIcon(QIcon(swatch(thread.colour)))
         made.setIconSize(QSize(16, 16))
         made.setToolTip("Change this thread everywhere")
@@ -146,7 +146,11 @@ class BriefPanel(Panel):
             return
         pins, follow = design.pins(), inherited_values(design)
         self.document.edit(f"Sew on {ground.name}", set_ground(design, ground))
-        stay = f"{pins} pinned value{' stays' if pins == 1 else 's stay'} as set by hand" if pins else "nothing was pinned"
+        stay = (
+            f"{pins} pinned value{' stays' if pins == 1 else 's stay'} as set by hand"
+            if pins
+            else "nothing was pinned"
+        )
         self.told.setText(f"{follow} values now follow {ground.name}; {stay}.")
         self.told.show()
 
@@ -187,5 +191,3 @@ def scaled_design(design: Design, factor: float) -> Design:
         for one in design.artwork
     )
     return replace(made, artwork=artwork)
-
-

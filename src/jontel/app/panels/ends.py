@@ -27,7 +27,11 @@ class EndsEditor(QWidget):
         self.places = button("", "releaseEnds", self._release_ends)
         column.addWidget(self.places)
         column.addWidget(
-            label("Drag the chevron or the ring on the cloth to choose where the needle enters and leaves.", "muted", True)
+            label(
+                "Drag the chevron or the ring on the cloth to choose where the needle enters and leaves.",
+                "muted",
+                True,
+            )
         )
         self.policies: dict[str, QComboBox] = {}
         for field, title in CHOICES:

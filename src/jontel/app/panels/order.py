@@ -2,9 +2,17 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QAbstractItemView, QHBoxLayout, QListWidget, QListWidgetItem, QSizePolicy
+from PyQt6.QtCore import QModelIndex, QSize, Qt
+from PyQt6.QtGui import QIcon, QPainter, QPalette
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QSizePolicy,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+)
 
 from jontel.app.icons import swatch
 from jontel.app.panels.base import Panel
@@ -14,6 +22,8 @@ from jontel.design import Design
 from jontel.design.edits import reorder
 from jontel.files.sheet import grouped, minutes
 from jontel.sewing.order import grouped_by_thread
+
+FACTS = Qt.ItemDataRole.UserRole + 1
 
 
 def moved_first(design: Design, ids: frozenset[int]) -> Design:
@@ -39,6 +49,22 @@ def moved_by(design: Design, ids: frozenset[int], step: int) -> Design:
     return reorder(design, ids, design.objects[after].id if after < len(design.objects) else None)
 
 
+class _FactsDelegate(QStyledItemDelegate):
+    """Draws the facts of a row at its right, in a muted colour."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        """The usual row, then its facts."""
+        words = str(index.data(FACTS) or "")
+        room = option.fontMetrics.horizontalAdvance(words) + 10
+        name = QStyleOptionViewItem(option)
+        self.initStyleOption(name, index)
+        super().paint(painter, option, index)
+        if painter is not None:
+            painter.setPen(name.palette.color(QPalette.ColorRole.PlaceholderText))
+            box = option.rect.adjusted(option.rect.width() - room, 0, -6, 0)
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, words)
+
+
 class OrderPanel(Panel):
     """The panel of the Order stage."""
 
@@ -59,6 +85,7 @@ class OrderPanel(Panel):
         self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         self.list.setDefaultDropAction(Qt.DropAction.MoveAction)
         self.list.setMinimumHeight(180)
+        self.list.setItemDelegate(_FactsDelegate(self.list))
         self.list.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.list.itemSelectionChanged.connect(self._selected)
         model = self.list.model()
@@ -98,9 +125,9 @@ class OrderPanel(Panel):
         for number, item in enumerate(design.objects, 1):
             thread = design.thread(item.thread)
             share = shares.get(item.id)
-            facts = f"{grouped(share.stitches)} · {minutes(share.stop - share.start)}" if share else "not stitched"
-            stop = "  ■ stop" if item.ends.stop is not None else ""
-            row = QListWidgetItem(QIcon(swatch(thread.colour)), f"{number:>2}  {item.name}   {facts}{stop}")
+            facts = f"{grouped(share.stitches)}  {minutes(share.stop - share.start)}" if share else "not stitched"
+            row = QListWidgetItem(QIcon(swatch(thread.colour)), f"{number}  {item.name}")
+            row.setData(FACTS, ("stop  " if item.ends.stop is not None else "") + facts)
             row.setData(Qt.ItemDataRole.UserRole, item.id)
             row.setToolTip(f"{thread.code} {thread.name}")
             self.list.addItem(row)

@@ -4,10 +4,19 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from jontel.app.icons import icon
-from jontel.app.theme import LIGHT, Theme
+from jontel.app.theme import Theme
 from jontel.design.errors import CannotRead
 from jontel.design.units import MM_PER, Unit, format_length, parse_length
 
@@ -179,8 +188,9 @@ class NumberField(QLineEdit):
 class PinnedRow(QWidget):
     """A named field whose value is inherited, in grey, or pinned, with a pin that releases it."""
 
-    def __init__(self, title: str, field: QWidget, release: Callable[[], None], theme: Theme = LIGHT) -> None:
+    def __init__(self, title: str, field: QWidget, release: Callable[[], None] | None, theme: Theme) -> None:
         super().__init__()
+        self.releasable = release is not None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
@@ -193,14 +203,13 @@ class PinnedRow(QWidget):
         self.pin.setToolTip("Set by hand. Click to take the ground's value again.")
         self.pin.setIcon(icon("pin", theme.accent))
         self.pin.setFixedWidth(24)
-        self.pin.clicked.connect(release)
+        if release is not None:
+            self.pin.clicked.connect(lambda: release())
         row.addWidget(self.pin)
         self.show_pinned(False)
 
     def show_pinned(self, pinned: bool) -> None:
         """Show or hide the pin, keeping its place."""
-        self.pin.setIcon(self.pin.icon())
-        self.pin.setEnabled(pinned)
         policy = self.pin.sizePolicy()
         policy.setRetainSizeWhenHidden(True)
         self.pin.setSizePolicy(policy)

@@ -52,8 +52,7 @@ class SectionView(QWidget):
     ) -> None:
         """Show these layers; ``width`` is the object's narrow side in mm."""
         self._what = (cover, underlay, edges, ground, thread, width)
-        self.setMinimumHeight(104 + 22 * max(1, len(underlay)))
-        self.setFixedHeight(104 + 22 * max(1, len(underlay)))
+        self.setFixedHeight(92 + 20 * max(1, len(underlay)))
         self.update()
 
     def choose(self, layer: str) -> None:
@@ -84,12 +83,12 @@ class SectionView(QWidget):
         half = min(width / 2, 92 / px)
         middle = self.width() / 2
         left, right = middle - half * px, middle + half * px
-        floor = self.height() - 26.0
+        floor = self.height() - 20.0
         self._cloth(painter, ground, floor)
         level = floor - 4
         for number, one in enumerate(underlay):
             self._underlay(painter, one, number, QRectF(left, level - 18, right - left, 16), px, thread)
-            level -= 22
+            level -= 20
         self._cover(painter, cover, QRectF(left, level - 26, right - left, 24), px, thread, edges)
         self._edges(painter, edges, left, right, px, level - 30, floor, width)
 
@@ -139,7 +138,13 @@ class SectionView(QWidget):
                 self._beads(painter, inner, one.spacing * px, bead, colour)
 
     def _cover(
-        self, painter: QPainter, cover: CoverRecipe, box: QRectF, px: float, thread: Thread, edges: EdgesRecipe
+        self,
+        painter: QPainter,
+        cover: CoverRecipe,
+        box: QRectF,
+        px: float,
+        thread: Thread,
+        edges: EdgesRecipe,
     ) -> None:
         self._mark(painter, box, COVER)
         colour = QColor(thread.colour)

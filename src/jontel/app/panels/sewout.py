@@ -3,7 +3,16 @@
 from pathlib import Path
 
 from PyQt6.QtCore import QStandardPaths, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QFileDialog, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QFileDialog,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import button, clear, label, restyle, rule
@@ -26,7 +35,7 @@ class SewOutPanel(Panel):
         super().__init__()
         self.body.addWidget(label("Sew-out", "title"))
         self.totals = QGridLayout()
-        self.totals.setVerticalSpacing(3)
+        self.totals.setVerticalSpacing(1)
         self.body.addLayout(self.totals)
         self.body.addWidget(rule())
         self.proof = label("PROOF", "section")
@@ -83,17 +92,21 @@ class SewOutPanel(Panel):
                 widget.deleteLater()
         facts = (
             (grouped(sums.stitches), "stitches"),
-            (minutes(sums.seconds), "at the machine"),
+            (minutes(sums.seconds), "sewing time"),
             (str(sums.changes), "thread changes"),
             (str(sums.trims), "trims"),
             (f"{sum(sums.metres):.0f} m", "of thread"),
-            (f"{sums.width:.1f} × {sums.height:.1f}", "mm"),
+            (f"{sums.width:.1f} × {sums.height:.1f}", "mm wide, high"),
         )
         for k, (number, words) in enumerate(facts):
-            self.totals.addWidget(label(number, "number"), k // 2, (k % 2) * 2)
-            self.totals.addWidget(label(words, "muted"), k // 2, (k % 2) * 2 + 1)
+            self.totals.addWidget(label(number, "number"), k // 3 * 2, k % 3)
+            self.totals.addWidget(label(words, "muted"), k // 3 * 2 + 1, k % 3)
         clear(self.findings)
-        self.proof.setText(f"PROOF · {len(sewn.findings)} FINDINGS" if sewn.findings else "PROOF")
+        self.proof.setText(
+            f"PROOF · {len(sewn.findings)} FINDING{'' if len(sewn.findings) == 1 else 'S'}"
+            if sewn.findings
+            else "PROOF"
+        )
         if not sewn.findings:
             self.findings.addWidget(label("Nothing found: ready to sew.", "muted"))
         for finding in sewn.findings[:30]:

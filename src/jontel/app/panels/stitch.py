@@ -47,7 +47,9 @@ class StitchPanel(Panel):
         super().__init__()
         self.layer = COVER
         self._built: object = None
-        self._fields: list[tuple[Value, NumberField, PinnedRow, Callable[[StitchObject], tuple[float | None, bool]]]] = []
+        self._fields: list[
+            tuple[Value, NumberField, PinnedRow, Callable[[StitchObject], tuple[float | None, bool]]]
+        ] = []
         self.empty = label(
             "Click an object on the cloth or on the needle track to tune it. Drag a box round several to tune "
             "them together.",
@@ -56,17 +58,17 @@ class StitchPanel(Panel):
         )
         self.body.addWidget(self.empty)
         head = QHBoxLayout()
-        self.thread = QToolButton()
-        self.thread.setObjectName("objectThread")
-        self.thread.setAccessibleName("Thread of the selected objects")
-        self.thread.setToolTip("Choose another thread")
-        self.thread.setIconSize(QSize(20, 20))
-        self.thread.clicked.connect(self._pick_thread)
+        self.thread_button = QToolButton()
+        self.thread_button.setObjectName("objectThread")
+        self.thread_button.setAccessibleName("Thread of the selected objects")
+        self.thread_button.setToolTip("Choose another thread")
+        self.thread_button.setIconSize(QSize(20, 20))
+        self.thread_button.clicked.connect(self._pick_thread)
         self.name = QLineEdit()
         self.name.setObjectName("objectName")
         self.name.setAccessibleName("Name of the object")
         self.name.editingFinished.connect(self._rename)
-        head.addWidget(self.thread)
+        head.addWidget(self.thread_button)
         head.addWidget(self.name, 1)
         self.head = QWidget()
         self.head.setLayout(head)
@@ -81,7 +83,7 @@ class StitchPanel(Panel):
         self.layers.setSpacing(1)
         self.body.addLayout(self.layers)
         self.editor = QVBoxLayout()
-        self.editor.setSpacing(6)
+        self.editor.setSpacing(4)
         self.body.addLayout(self.editor)
         foot = QHBoxLayout()
         self.add = button("Add underlay", "addUnderlay", self._offer_underlays)
@@ -138,7 +140,7 @@ class StitchPanel(Panel):
             numbers = {number for number, _ in found}
             pinned = any(is_pinned for _, is_pinned in found)
             field.show_value(numbers.pop() if len(numbers) == 1 else None, not pinned, self.unit)
-            row.show_pinned(pinned and not isinstance(read, _UnderlayReader))
+            row.show_pinned(pinned and row.releasable)
 
     def _applies(self, item: StitchObject, value: Value) -> bool:
         if self.layer == COVER and value.field != "width":
@@ -148,7 +150,7 @@ class StitchPanel(Panel):
     def _show_head(self, items: tuple[StitchObject, ...]) -> None:
         assert self.document is not None
         design, sewn = self.document.design, self.document.sewn
-        self.thread.setIcon(QIcon(swatch(design.thread(items[0].thread).colour, 20)))
+        self.thread_button.setIcon(QIcon(swatch(design.thread(items[0].thread).colour, 20)))
         single = len(items) == 1
         self.name.setReadOnly(not single)
         if not self.name.hasFocus():
@@ -219,7 +221,7 @@ class StitchPanel(Panel):
         made.setProperty("kind", "layer")
         made.setCheckable(True)
         made.setChecked(layer == self.layer)
-        made.setFixedHeight(28)
+        made.setFixedHeight(26)
         row = QHBoxLayout(made)
         row.setContentsMargins(6, 0, 8, 0)
         mark = label("")
@@ -329,7 +331,7 @@ class StitchPanel(Panel):
     ) -> None:
         field = NumberField(value.field, value.title, value.kind, value.low, value.high, value.step)
         field.entered.connect(write)
-        row = PinnedRow(value.title, field, (lambda: write(None)) if pins else (lambda: None), self.theme)
+        row = PinnedRow(value.title, field, (lambda: write(None)) if pins else None, self.theme)
         if pins:
             field.released.connect(lambda: write(None))
         self.editor.addWidget(row)
@@ -353,7 +355,7 @@ class StitchPanel(Panel):
         if self.document is not None:
             design = self.document.history.design
             if field == "repeats" and number is not None:
-                number = int(number)  # type: ignore[call-overload]
+                number = int(number)
             self.document.edit(words, pin(design, self.document.selection, field, number))
 
     def _change(self, words: str, change: Callable[[StitchObject], StitchObject]) -> None:
@@ -394,7 +396,8 @@ class StitchPanel(Panel):
 
     def _swap_pass(self, number: int, fresh: Underlay) -> None:
         self._with_passes(
-            "Change underlay", lambda passes: tuple(fresh if k == number else one for k, one in enumerate(passes))
+            "Change underlay",
+            lambda passes: tuple(fresh if k == number else one for k, one in enumerate(passes)),
         )
 
     def _drop_pass(self, number: int) -> None:
@@ -453,7 +456,7 @@ class StitchPanel(Panel):
 
         like = design.thread(self.document.selected()[0].thread)
         picker = ThreadPicker(self, chart, like, take)
-        picker.move(self.thread.mapToGlobal(self.thread.rect().bottomLeft()))
+        picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
         picker.show()
 
 

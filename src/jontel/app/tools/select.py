@@ -15,6 +15,7 @@ from jontel.app.cloth.markers import (
     angle_line,
     ends_of,
     handle_spots,
+    paint_column_lines,
     paint_direction,
     paint_ends,
     paint_handles,
@@ -201,9 +202,7 @@ class SelectTool(Tool):
                 end = "entry" if drag.grip is Grip.ENTRY else "exit"
                 document.edit(
                     f"Move {end}",
-                    change_objects(
-                        design, ids, lambda item: replace(item, ends=replace(item.ends, **{end: place}))
-                    ),
+                    change_objects(design, ids, lambda item: replace(item, ends=replace(item.ends, **{end: place}))),
                 )
             case _:
                 pass
@@ -244,8 +243,9 @@ class SelectTool(Tool):
         theme, camera = self.canvas.theme, self.canvas.camera
         shift = QTransform(*drag.matrix) if drag is not None and drag.moved else QTransform()
         for item in document.selected():
-            outline = shape_path(item.shape)
-            paint_outline(painter, shift.map(outline), camera, theme)
+            paint_outline(painter, shift.map(shape_path(item.shape)), camera, theme)
+            if self.canvas.view == "plan" and shift.isIdentity():
+                paint_column_lines(painter, item, camera, theme)
         if drag is not None and drag.grip is Grip.BAND and drag.moved and drag.stop is not None:
             corners = [camera.to_screen(p.x(), p.y()) for p in (drag.start.cloth, drag.stop)]
             painter.setPen(pen(theme.colour("accent"), 1.0, (4, 3)))
@@ -292,7 +292,14 @@ def turning(drag: Drag, spot: Spot) -> Matrix:
     if spot.shift:
         angle = math.radians(round(math.degrees(angle) / 15) * 15)
     c, s = math.cos(angle), math.sin(angle)
-    return (c, s, -s, c, middle.x() - c * middle.x() + s * middle.y(), middle.y() - s * middle.x() - c * middle.y())
+    return (
+        c,
+        s,
+        -s,
+        c,
+        middle.x() - c * middle.x() + s * middle.y(),
+        middle.y() - s * middle.x() - c * middle.y(),
+    )
 
 
 _CURSORS = {

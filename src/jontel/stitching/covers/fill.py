@@ -75,4 +75,7 @@ def far_side(part: shapely.Polygon, angle: float, start: Floats) -> Floats:
     rim = np.asarray(part.exterior.coords)[:, :2]
     heights = rim @ frame(angle)[1]
     here = float(start @ frame(angle)[1])
-    return rim[int(np.argmin(heights) if here - heights.min() > heights.max() - here else np.argmax(heights))]
+    answer: Floats = rim[
+        int(np.argmin(heights) if here - heights.min() > heights.max() - here else np.argmax(heights))
+    ]
+    return answer

@@ -59,9 +59,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
             needle.at = rails.middle[0] if entry is None else entry
         sew_underlay(passes, ColumnBed(rails), needle)
         go_along(rails, needle, rails.middle[0])
-        needle.sew(
-            satin_points(rails, recipe.spacing, recipe.split, recipe.short_stitches), Layer.COVER
-        )
+        needle.sew(satin_points(rails, recipe.spacing, recipe.split, recipe.short_stitches), Layer.COVER)
         previous = rails
     return needle
 

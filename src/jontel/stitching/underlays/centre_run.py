@@ -1,8 +1,8 @@
 """Centre run: along the middle of a column, there and back."""
 
+import numpy as np
 from shapely import LineString, Polygon
 
-import numpy as np
 from jontel.design.underlays import CentreRun
 from jontel.geometry.bands import medial_spine
 from jontel.geometry.polyline import Floats
@@ -16,8 +16,7 @@ def sew(kind: CentreRun, bed: Bed, needle: Needle) -> None:
     """Sew the pass. On an area it follows the medial axis, or the longest level line where that branches."""
     match bed:
         case ColumnBed(rails):
-            middle = facing(inset_rails(rails, kind.inset), needle).middle
-            _there_and_back(middle, kind.length, needle)
+            _there_and_back(facing(inset_rails(rails, kind.inset), needle).middle, kind.length, needle)
         case AreaBed(part):
             middle = _axis(part, kind.inset)
             if middle is None:
