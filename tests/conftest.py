@@ -20,7 +20,10 @@ from jontel.design import Area, Brief, Cover, Design, Fill, Ground, Shape, Stitc
 from jontel.design.edits import add_objects  # noqa: E402
 
 settings.register_profile(
-    "jontel", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+    "jontel",
+    deadline=None,
+    derandomize=True,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
 )
 settings.load_profile("jontel")
 

@@ -114,7 +114,9 @@ def test_grouping_by_thread_never_swaps_what_may_not_be_swapped() -> None:
 
 def test_scaling_carries_the_width_of_a_line_and_pinned_ends() -> None:
     design = design_of((Line("M0 0 L10 0", 2.0), Satin()))
-    design = change_objects(design, {1}, lambda i: replace(i, ends=replace(i.ends, entry=(0.0, 0.0), exit=(10.0, 0.0))))
+    design = change_objects(
+        design, {1}, lambda i: replace(i, ends=replace(i.ends, entry=(0.0, 0.0), exit=(10.0, 0.0)))
+    )
     made = transform_objects(design, {1}, (2, 0, 0, 2, 5, 0)).objects[0]
     assert made.shape == Line("M5 0 L25 0", 4.0)
     assert made.ends.entry == (5.0, 0.0) and made.ends.exit == (25.0, 0.0)
@@ -174,7 +176,11 @@ def test_an_edit_that_changes_nothing_leaves_no_step() -> None:
 def test_history_never_loses_its_place(steps: list[str]) -> None:
     history = History.of(design_of())
     for number, step in enumerate(steps):
-        history = history.push("x", replace(history.design, name=str(number))) if step == "push" else getattr(history, step)()
+        history = (
+            history.push("x", replace(history.design, name=str(number)))
+            if step == "push"
+            else getattr(history, step)()
+        )
         assert 0 <= history.at < len(history.steps)
         assert history.design == history.steps[history.at].design
 
@@ -242,7 +248,16 @@ def test_a_thread_chart_of_ones_own_is_read() -> None:
 
 
 @pytest.mark.parametrize(
-    "data", [b"", b"code,name,hex\n", b"A1,Sand\n", b"A1,Sand,#12\n", b"A1,Sand,#gggggg\n", b"\xff\xfe\x00", b"A,B,#112233,x\n"]
+    "data",
+    [
+        b"",
+        b"code,name,hex\n",
+        b"A1,Sand\n",
+        b"A1,Sand,#12\n",
+        b"A1,Sand,#gggggg\n",
+        b"\xff\xfe\x00",
+        b"A,B,#112233,x\n",
+    ],
 )
 def test_a_damaged_thread_chart_is_refused_by_name(data: bytes) -> None:
     with pytest.raises(CannotRead, match=r"mine\.csv"):

@@ -7,15 +7,29 @@ from shapely.ops import substring
 
 from jontel.geometry.polyline import Floats
 
+MARGIN = 0.3
+"""How far from the rim a path keeps where it can, mm."""
+
 
 def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     """A path (n, 2) from ``start`` to ``stop`` that stays inside ``polygon`` or on its rim.
 
     The straight line, except where it leaves the polygon: there it follows the ring it meets, the
-    shorter way round. Source: V. Lumelsky and A. Stepanov, "Path-planning strategies for a point mobile
-    automaton moving amidst unknown obstacles of arbitrary shape" (1987). Ends outside the polygon are
+    shorter way round, a little inside it where there is room. Source: V. Lumelsky and A. Stepanov,
+    "Path-planning strategies for a point mobile automaton moving amidst unknown obstacles of arbitrary
+    shape" (1987). Ends outside the polygon are
     first brought to the nearest place on it.
     """
+    ends = shapely.points([start, stop])
+    narrower = polygon.buffer(-MARGIN, join_style="mitre")
+    rooms = [g for g in getattr(narrower, "geoms", [narrower]) if shapely.distance(ends, g).max() < 3 * MARGIN]
+    if rooms and not polygon.covers(LineString([start, stop])):
+        middle = _inside(rooms[0], start, stop)
+        return np.vstack([_brought_in(polygon, start), middle, _brought_in(polygon, stop)])
+    return _inside(polygon, start, stop)
+
+
+def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     start, stop = _brought_in(polygon, start), _brought_in(polygon, stop)
     straight = LineString([start, stop])
     if straight.length < 1e-9 or polygon.covers(straight):
@@ -32,7 +46,8 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
         ring = min(rings, key=lambda r: r.distance(leave) + r.distance(back))
         path.extend(_round(LineString(ring.coords), ring.project(leave), ring.project(back)))
     path.append(stop)
-    return shortened(polygon, np.array(path))
+    short = shapely.LineString(shortened(polygon, np.array(path))).simplify(0.08)
+    return shapely.get_coordinates(short)
 
 
 def _brought_in(polygon: Polygon, point: Floats) -> Floats:

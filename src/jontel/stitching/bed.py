@@ -43,9 +43,7 @@ def go(part: Polygon, needle: Needle, to: Floats) -> None:
     """Travel to ``to`` inside ``part``, short of it by nothing: the next stitch starts there."""
     if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:
         return
-    ends = shapely.points([needle.at, to])
-    rooms = [g for g in inner(part, 0.3).geoms if shapely.distance(ends, g).max() < 1.0]
-    path = np.vstack([needle.at, inside_path(rooms[0] if rooms else part, needle.at, to), to])
+    path = np.vstack([needle.at, inside_path(part, needle.at, to), to])
     needle.sew(straight_run(path), Layer.TRAVEL)
 
 

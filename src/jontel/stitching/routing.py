@@ -3,6 +3,7 @@
 import heapq
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -11,6 +12,14 @@ from jontel.geometry.polyline import Floats
 
 MARGIN = 0.6
 """How far travel keeps from the rim where there is room, mm."""
+
+
+SHORT_CELL = 4
+"""Cells of fewer rows than this are sewn in one go after a travel to their far end."""
+
+
+Part = Literal["whole", "there", "back", "both"]
+"""What is sewn of a cell: all in one go, every other row on the way to its far end, the rest, or both."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,13 +38,27 @@ class _Link:
     theirs: int
 
 
+def _part_of(rows: Ints, part: Part) -> Ints:
+    """Of the rows of a cell, from its far end to its near one, those that ``part`` sews, in its order."""
+    outward = rows[::-1]
+    match part:
+        case "there":
+            return outward[::2]
+        case "back":
+            return outward[1::2][::-1]
+        case "both":
+            return np.concatenate([outward[::2], outward[1::2][::-1]])
+    return rows
+
+
 class Router:
     """Orders cells so that every travel runs under rows that are sewn later.
 
     The cells and their touching places form a graph; a shortest-path tree from the cell of the exit is
     sewn children first, the branch of the entry before its siblings. From a finished cell the needle goes
     through its parent, which is not sewn yet, down to the next one: so travel never leaves the region,
-    never crosses a hole and never lies on top. Cells: Choset and Pignon, "Coverage path planning: the
+    never crosses a hole and never lies on top. Nor is there travel to a cell's far end: every other row
+    is sewn on the way there, and the rest on the way back. Cells: Choset and Pignon, "Coverage path planning: the
     boustrophedon cellular decomposition" (1998).
     """
 
@@ -102,24 +125,37 @@ class Router:
                     heapq.heappush(queue, (there, link.other))
         return parent
 
-    def order(self) -> list[int]:
-        """The cells in sewing order."""
+    def order(self) -> list[tuple[int, Part]]:
+        """The cells in sewing order, each whole, or first half its rows and later the rest."""
         children: dict[int, list[int]] = defaultdict(list)
         for cell, link in self.parent.items():
             children[link.other].append(cell)
         on_way = self._way_from(int(self.position[self._nearest_row(self.entry), 0]))
         for siblings in children.values():
             siblings.sort(key=lambda c: (c not in on_way, self.y[self.parent[c].mine], c))
-        ordered: list[int] = []
-        stack = [(self.root, False)]
+        ordered: list[tuple[int, Part]] = []
+        stack: list[tuple[int, Part | None]] = [(self.root, None)]
         while stack:
-            cell, done = stack.pop()
-            if done:
-                ordered.append(cell)
-            else:
-                stack.append((cell, True))
-                stack.extend((child, False) for child in reversed(children[cell]))
+            cell, part = stack.pop()
+            if part is not None:
+                ordered.append((cell, part))
+                continue
+            near, far = ([], children[cell]) if cell in on_way else self._at_ends(cell, children[cell])
+            twice = cell not in on_way and bool(far) and len(self.members[cell]) >= SHORT_CELL
+            steps: list[tuple[int, Part | None]] = [(child, None) for child in near]
+            steps += [(cell, "there")] if twice else []
+            steps += [(child, None) for child in far]
+            leaf = cell not in on_way and not children[cell] and len(self.members[cell]) >= SHORT_CELL
+            steps.append((cell, "back" if twice else "both" if leaf else "whole"))
+            stack.extend(reversed(steps))
         return ordered
+
+    def _at_ends(self, cell: int, children: list[int]) -> tuple[list[int], list[int]]:
+        """Children that touch a cell nearer to its own parent, and nearer to its far end."""
+        own = self.position[self.parent[cell].mine, 1]
+        middle = (len(self.members[cell]) - 1) / 2
+        far = [c for c in children if (self.position[self.parent[c].theirs, 1] >= middle) != (own >= middle)]
+        return [c for c in children if c not in far], far
 
     def _way_from(self, cell: int) -> dict[int, int]:
         way = {cell: 0}
@@ -134,22 +170,23 @@ class Router:
         row = self._nearest_row(self.entry)
         here = int(self.position[row, 0])
         at = self.entry_on_row()
-        for number, cell in enumerate(self.order()):
-            rows = self._directed(cell)
-            if number:
+        finished = False
+        for cell, part in self.order():
+            rows = _part_of(self._directed(cell), part)
+            waypoints = [at]
+            if finished:
                 link = self.parent[here]
-                crossing = self._through(at, link.mine, link.theirs)[1]
-                waypoints, here, row = [at, crossing], link.other, link.theirs
-            else:
-                waypoints = [at]
+                waypoints.append(self._through(at, link.mine, link.theirs)[1])
+                here, row = link.other, link.theirs
             waypoints += self._descend(waypoints[-1], here, row, cell, int(rows[0]))
-            from_right = self._from_right(cell, rows, waypoints[-1])
+            from_right = self._from_right(cell, rows, waypoints[-1], part)
             x = self.pieces.right[rows[0]] if from_right else self.pieces.left[rows[0]]
             waypoints.append(np.array([x, self.y[rows[0]]]))
             found.append(Leg(np.array(waypoints), rows, from_right))
             ends_right = from_right == (len(rows) % 2 == 0)
             x = self.pieces.right[rows[-1]] if ends_right else self.pieces.left[rows[-1]]
-            at, here = np.array([x, self.y[rows[-1]]]), cell
+            at, here, row = np.array([x, self.y[rows[-1]]]), cell, int(rows[-1])
+            finished = part != "there"
         return found
 
     def _directed(self, cell: int) -> Ints:
@@ -159,8 +196,10 @@ class Router:
             return rows if self.root_down else rows[::-1]
         return rows if self.position[self.parent[cell].mine, 1] * 2 >= len(rows) - 1 else rows[::-1]
 
-    def _from_right(self, cell: int, rows: Ints, at: Floats) -> bool:
+    def _from_right(self, cell: int, rows: Ints, at: Floats, part: Part) -> bool:
         first, last = rows[0], rows[-1]
+        if part == "there":
+            return bool(abs(self.pieces.right[first] - at[0]) < abs(self.pieces.left[first] - at[0]))
         if cell == self.root:
             ends_right = abs(self.pieces.right[last] - self.exit[0]) < abs(self.pieces.left[last] - self.exit[0])
             return bool(ends_right == (len(rows) % 2 == 0))

@@ -1,11 +1,14 @@
 """Rows of a fill: needle points in brick order, turned at the rim, joined by hidden travel."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.hatch import Intervals, cells, connected, hatch, ragged
 from jontel.geometry.inside import inside_path
@@ -16,6 +19,9 @@ from jontel.stitching.routing import Leg, Router
 from jontel.stitching.running import merge_short, split_long, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
+OPEN = 0.9
+"""Rows farther apart than this, mm, are an open pass whose turns are watched."""
+SLACK = 0.1
 CLEAR_OF_RIM = 0.8
 """No needle point inside a row is nearer than this to the row's end, mm."""
 
@@ -52,16 +58,62 @@ def sew_rows(part: Polygon, style: RowStyle, layer: Layer, needle: Needle, exit_
                 way = inside_path(piece, at, legs[0].travel[0])
                 if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
                     needle.sew(straight_run(way) @ back.T, Layer.TRAVEL)
+            limit = style.length + 2 * CLEAR_OF_RIM
+            room = piece.buffer(SLACK)
+            shapely.prepare(room)
             for leg in legs:
-                _sew_leg(group, leg, style, layer, needle, back)
+                for points, pass_ in _leg_points(group, leg, style, layer, needle.at is not None):
+                    kept = _kept_inside(points, piece, room, pass_, style)
+                    spread = straight_run(kept) if pass_ is Layer.TRAVEL else split_long(merge_short(kept), limit)
+                    needle.sew(spread @ back.T, pass_)
+    _to_the_exit(part, needle, exit_)
 
 
-def _sew_leg(rows: Intervals, leg: Leg, style: RowStyle, layer: Layer, needle: Needle, back: Floats) -> None:
+def _leg_points(
+    rows: Intervals, leg: Leg, style: RowStyle, layer: Layer, started: bool
+) -> Iterator[tuple[Floats, Layer]]:
+    """The travel to a cell, if it is worth a stitch, and the cell's rows; each (n, 2) with its layer."""
     travel = _tidy(leg.travel)
-    if np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing:
-        needle.sew(straight_run(travel) @ back.T, Layer.TRAVEL)
-    points = split_long(merge_short(_needle_points(rows, leg, style)), style.length + 2 * CLEAR_OF_RIM)
-    needle.sew(points @ back.T, layer)
+    if started and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing:
+        yield travel, Layer.TRAVEL
+    yield merge_short(_needle_points(rows, leg, style)), layer
+
+
+def _kept_inside(points: Floats, piece: Polygon, room: BaseGeometry, layer: Layer, style: RowStyle) -> Floats:
+    """``points`` with every stitch that would leave the shape led round inside it.
+
+    Rows of a cover are so near each other that no turn between them can; travel and open rows can.
+    """
+    if (layer is not Layer.TRAVEL and style.spacing < OPEN) or len(points) < 2:
+        return points
+    stitches = shapely.linestrings(np.stack([points[:-1], points[1:]], axis=1))
+    outside = np.flatnonzero(~shapely.covers(room, stitches))
+    if not len(outside):
+        return points
+    parts: list[Floats] = []
+    done = 0
+    for k in outside.tolist():
+        parts.append(points[done : k + 1])
+        way = inside_path(piece, points[k], points[k + 1])[1:-1]
+        parts.append(way if layer is Layer.TRAVEL else way[_far_from(way, points[k], points[k + 1])])
+        done = k + 1
+    parts.append(points[done:])
+    return np.vstack(parts)
+
+
+def _far_from(way: Floats, *ends: Floats) -> NDArray[np.bool_]:
+    """Which points of a way are a safe stitch away from all of ``ends``."""
+    far: NDArray[np.bool_] = np.all([np.hypot(*(way - end).T) >= SHORTEST for end in ends], axis=0)
+    return far
+
+
+def _to_the_exit(part: Polygon, needle: Needle, exit_: Floats) -> None:
+    """Along the last row to the exit, where that row runs past it."""
+    if needle.at is None or not 1.0 < np.hypot(*(needle.at - exit_)) < 15.0:
+        return
+    way = inside_path(part, needle.at, exit_)
+    if np.hypot(*np.diff(way, axis=0).T).sum() < 15.0:
+        needle.sew(straight_run(way), Layer.TRAVEL)
 
 
 def _ends(rows: Intervals) -> Floats:

@@ -12,7 +12,7 @@ CHORD = 0.1
 """How far a stitch may cut a curve, mm."""
 LEAST = 1.0
 """Curves shorten stitches down to this and no further, mm."""
-TRAVEL_LENGTH = 2.5
+TRAVEL_LENGTH = 3.5
 
 
 def run_points(line: Polyline, length: float) -> Floats:
@@ -76,10 +76,30 @@ def split_long(xy: Floats, limit: float) -> Floats:
 def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
     """Needle points along a polyline whose bends are all needle points."""
     keep = np.append(True, np.hypot(*np.diff(path, axis=0).T) > 1e-6)
-    path = path[keep]
+    path = _without_crowded_bends(path[keep])
     if len(path) < 2:
         return path
     return run_points(Polyline(path, False, np.ones(len(path), dtype=bool)), length)
+
+
+def _without_crowded_bends(path: Floats) -> Floats:
+    """``path`` without bends nearer to each other than a safe stitch: of two, the flatter one goes."""
+    while len(path) > 3:
+        gap = np.hypot(*np.diff(path, axis=0).T)
+        k = int(np.argmin(gap))
+        if gap[k] >= SHORTEST:
+            break
+        bends = [one for one in (k, k + 1) if 0 < one < len(path) - 1]
+        depth = [_depth(path[one - 1], path[one], path[one + 1]) for one in bends]
+        path = np.delete(path, bends[int(np.argmin(depth))], axis=0)
+    return path
+
+
+def _depth(before: Floats, at: Floats, after: Floats) -> float:
+    """How far a bend lies from the straight line between its neighbours."""
+    step, way = after - before, at - before
+    size = max(float(np.hypot(*step)), 1e-9)
+    return abs(float(step[0] * way[1] - step[1] * way[0])) / size
 
 
 def styled(points: Floats, style: RunStyle, repeats: int) -> Floats:

@@ -1,0 +1,231 @@
+"""Outlines, rows, columns and bands."""
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jontel.design import Area, Column, Line
+from jontel.geometry.bands import as_column
+from jontel.geometry.columns import rails_of
+from jontel.geometry.hatch import cells, connected, hatch
+from jontel.geometry.inside import inside_path
+from jontel.geometry.polyline import at_lengths, flatten, lengths, nearest_length, start_at, turns
+from jontel.geometry.region import path_of, region_of, repaired, rings_of, self_crossings
+from jontel.geometry.strokes import legs_of
+from tests.conftest import SHAPES, box_path, ring_path, star_path
+
+CIRCLE = "M10 0 C10 5.5228 5.5228 10 0 10 C-5.5228 10 -10 5.5228 -10 0 C-10 -5.5228 -5.5228 -10 0 -10 C5.5228 -10 10 -5.5228 10 0 Z"
+
+
+def test_curves_are_followed_to_a_twentieth_of_a_thread() -> None:
+    line = flatten(CIRCLE)[0]
+    radius = np.hypot(*line.xy.T)
+    assert line.closed and not line.corner.any()
+    assert np.abs(radius - 10).max() < 0.01
+    middles = (line.xy + np.roll(line.xy, -1, axis=0)) / 2
+    assert (10 - np.hypot(*middles.T)).max() < 0.025
+
+
+def test_corners_are_marked_and_curves_are_not() -> None:
+    line = flatten("M0 0 L10 0 L10 10 C10 14 14 14 20 14")[0]
+    assert [tuple(p) for p in line.xy[line.corner]] == [(10.0, 0.0)]
+
+
+def test_subpaths_of_no_length_are_left_out() -> None:
+    assert flatten("M5 5 Z M1 1 L1 1 M0 0 L3 0") and len(flatten("M5 5 Z M1 1 L1 1 M0 0 L3 0")) == 1
+    assert flatten("") == ()
+
+
+def test_a_turn_to_either_side_is_told_apart() -> None:
+    xy = np.array([[0, 0], [1, 0], [1, 1], [2, 1]], dtype=float)
+    assert turns(xy, False).tolist() == pytest.approx([0, math.pi / 2, -math.pi / 2, 0])
+
+
+def test_a_closed_line_can_start_anywhere_and_stays_itself() -> None:
+    line = flatten(box_path(0, 0, 10, 6))[0]
+    turned = start_at(line, 13.0)
+    assert tuple(turned.xy[0]) == (10.0, 3.0)
+    assert lengths(turned.loop())[-1] == pytest.approx(32)
+    assert turned.corner.sum() == 4
+
+
+@given(st.floats(0, 32))
+def test_the_nearest_place_on_a_line_is_found(where: float) -> None:
+    loop = flatten(box_path(0, 0, 10, 6))[0].loop()
+    spot = at_lengths(loop, np.array([where]))[0]
+    found = at_lengths(loop, np.array([nearest_length(loop, spot)]))[0]
+    assert np.hypot(*(found - spot)) < 1e-6
+
+
+def test_fill_rules_decide_what_is_inside() -> None:
+    same_way = box_path(0, 0, 20, 20) + " " + box_path(5, 5, 10, 10)
+    assert region_of(Area(same_way, "nonzero")).area == pytest.approx(400)
+    assert region_of(Area(same_way, "evenodd")).area == pytest.approx(300)
+    other_way = box_path(0, 0, 20, 20) + " " + box_path(5, 5, 10, 10, reverse=True)
+    assert region_of(Area(other_way, "nonzero")).area == pytest.approx(300)
+
+
+def test_a_five_pointed_star_drawn_in_one_line_fills_by_its_rule() -> None:
+    spots = [(math.sin(4 * math.pi * k / 5) * 10, -math.cos(4 * math.pi * k / 5) * 10) for k in range(5)]
+    path = "M" + " L".join(f"{x:.5f} {y:.5f}" for x, y in spots) + " Z"
+    assert len(self_crossings(path)) == 5
+    whole, hollow = region_of(Area(path, "nonzero")), region_of(Area(path, "evenodd"))
+    assert whole.area > hollow.area > 0
+    assert len(hollow.geoms) == 5
+
+
+def test_a_crossing_outline_is_found_and_repaired() -> None:
+    bow = Area("M0 0 L20 10 L20 0 L0 10 Z")
+    assert self_crossings(bow.path) == ((10.0, 5.0),)
+    mended = repaired(bow)
+    assert self_crossings(mended.path) == ()
+    assert region_of(mended).area == pytest.approx(region_of(bow).area)
+
+
+def test_touching_is_not_crossing() -> None:
+    assert self_crossings(box_path(0, 0, 10, 10) + " " + box_path(10, 0, 10, 10)) == ()
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_a_region_survives_being_written_as_path_data(name: str) -> None:
+    region = region_of(Area(SHAPES[name]))
+    again = region_of(Area(path_of(region), "evenodd"))
+    assert again.symmetric_difference(region).area < 0.01
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_rows_cover_the_area_they_cross(name: str) -> None:
+    for part in region_of(Area(SHAPES[name])).geoms:
+        rows = hatch(rings_of(part), 0.2)
+        assert ((rows.right - rows.left) >= 0).all()
+        assert (rows.right - rows.left).sum() * 0.2 == pytest.approx(part.area, rel=0.02)
+
+
+@pytest.mark.parametrize(("name", "count"), [("disc", 1), ("ring", 4), ("comb", 7)])
+def test_cells_are_split_where_the_shape_splits(name: str, count: int) -> None:
+    part = region_of(Area(SHAPES[name])).geoms[0]
+    found = cells(hatch(rings_of(part), 0.4))
+    assert len(found.members) == count
+    assert sum(len(m) for m in found.members) == len(hatch(rings_of(part), 0.4).row)
+
+
+def test_a_neck_between_two_rows_leaves_two_groups() -> None:
+    neck = "M0 0 L10 0 L10 4.9 L60 5.1 L60 0 L70 0 L70 10 L60 10 L60 5.15 L10 4.95 L10 10 L0 10 Z"
+    part = max(region_of(Area(neck)).geoms, key=lambda g: g.area)
+    rows = hatch(rings_of(part), 2.0, phase=0.5)
+    assert sum(len(g.row) for g in connected(rows)) == len(rows.row)
+
+
+@pytest.mark.parametrize("name", ["ring", "star", "plate", "crescent", "comb"])
+def test_paths_inside_stay_inside(name: str) -> None:
+    part = region_of(Area(SHAPES[name])).geoms[0]
+    rng = np.random.default_rng(3)
+    spots = np.array([p.coords[0] for p in [part.representative_point()]])
+    rim = np.asarray(part.exterior.coords)
+    for _ in range(25):
+        start, stop = rim[rng.integers(len(rim))], rim[rng.integers(len(rim))]
+        way = inside_path(part, start, stop)
+        assert np.allclose(way[0], start) and np.allclose(way[-1], stop)
+        assert part.buffer(0.09).covers(shapely.LineString(way)) or np.allclose(start, stop)
+    assert part.buffer(0.09).covers(shapely.LineString(inside_path(part, spots[0] + 500, spots[0])))
+
+
+def test_a_rectangle_is_a_band_from_short_side_to_short_side() -> None:
+    column = as_column(region_of(Area(box_path(0, 0, 30, 3))))
+    assert column is not None
+    rails = rails_of(column)
+    assert rails.widths() == pytest.approx(3.0, abs=0.01)
+    assert lengths(rails.middle)[-1] == pytest.approx(30, abs=0.1)
+
+
+def test_a_crescent_is_a_band_from_tip_to_tip() -> None:
+    column = as_column(region_of(Area(SHAPES["crescent"])))
+    assert column is not None
+    rails = rails_of(column)
+    assert rails.widths()[[0, -1]] == pytest.approx(0, abs=0.3)
+    assert rails.widths().max() == pytest.approx(5.25, abs=0.5)
+
+
+def test_a_ring_is_a_closed_band() -> None:
+    column = as_column(region_of(Area(ring_path(20) + " " + ring_path(17, reverse=True))))
+    assert column is not None
+    rails = rails_of(column)
+    assert rails.closed
+    assert rails.widths() == pytest.approx(3.0, abs=0.05)
+    assert np.allclose(rails.a[0], rails.a[-1]) and np.allclose(rails.b[0], rails.b[-1])
+
+
+@pytest.mark.parametrize(
+    "path",
+    [
+        box_path(0, 0, 30, 30),
+        box_path(0, 0, 40, 12),
+        "M0 0 L30 0 L30 3 L16 3 L16 20 L14 20 L14 3 L0 3 Z",
+        star_path(),
+        "M0 0 L10 0 L5 9 Z",
+        SHAPES["plate"],
+        box_path(0, 0, 20, 0.3),
+        SHAPES["islands"],
+    ],
+)
+def test_what_is_wide_branched_or_hair_thin_is_no_band(path: str) -> None:
+    assert as_column(region_of(Area(path))) is None
+
+
+def test_edges_drawn_against_each_other_still_make_a_column() -> None:
+    rails = rails_of(Column("M0 0 L20 0", "M20 3 L0 3"))
+    assert rails.widths() == pytest.approx(3.0)
+
+
+def test_direction_lines_turn_the_rows() -> None:
+    slanted = rails_of(Column("M0 0 L20 0", "M0 3 L20 3", (((8.0, 0.0), (12.0, 3.0)),)))
+    k = int(np.argmin(np.abs(slanted.a[:, 0] - 8)))
+    assert slanted.b[k, 0] == pytest.approx(12, abs=0.2)
+
+
+def test_direction_lines_that_would_cross_are_left_out() -> None:
+    crossing = (((5.0, 0.0), (15.0, 3.0)), ((10.0, 0.0), (8.0, 3.0)))
+    rails = rails_of(Column("M0 0 L20 0", "M0 3 L20 3", crossing))
+    assert (np.diff(rails.a[:, 0]) >= -1e-9).all() and (np.diff(rails.b[:, 0]) >= -1e-9).all()
+
+
+def test_a_bent_line_is_mitred_at_its_corner() -> None:
+    legs = legs_of(Line("M0 0 L20 0 L20 15", 3.0))
+    assert [leg.fixed_ends for leg in legs] == [(False, True), (True, False)]
+    areas = [shapely.Polygon(leg.outline()) for leg in legs]
+    assert areas[0].intersection(areas[1]).area < 0.15
+    mitre = shapely.Polygon([(0, -1.5), (21.5, -1.5), (21.5, 15), (18.5, 15), (18.5, 1.5), (0, 1.5)])
+    assert mitre.difference(shapely.unary_union(areas)).area < 1.2
+    assert shapely.unary_union(areas).difference(mitre.buffer(0.01)).area < 0.05
+
+
+def test_a_hairpin_is_capped_not_mitred_for_ever() -> None:
+    legs = legs_of(Line("M0 0 L20 0 L0 1", 3.0))
+    reach = max(float(leg.middle[:, 0].max()) for leg in legs)
+    assert 20 < reach < 23
+
+
+def test_a_closed_line_closes_without_a_gap() -> None:
+    round_ = legs_of(Line(CIRCLE, 2.0))
+    assert len(round_) == 1 and round_[0].closed
+    square = legs_of(Line(box_path(0, 0, 20, 20), 2.0))
+    assert len(square) == 4 and all(leg.fixed_ends == (True, True) for leg in square)
+
+
+@pytest.mark.parametrize(("ends", "length", "tip"), [("flat", 20, 2.0), ("round", 22, 0.5), ("pointed", 20, 0.5)])
+def test_line_ends_are_flat_round_or_pointed(ends: str, length: float, tip: float) -> None:
+    leg = legs_of(Line("M0 0 L20 0", 2.0, ends))[0]  # type: ignore[arg-type]
+    assert np.ptp(leg.middle[:, 0]) == pytest.approx(length, abs=1.2)
+    assert leg.widths()[0] <= tip + 0.3
+    assert leg.widths().max() == pytest.approx(2.0)
+
+
+@pytest.mark.parametrize(("width", "sound"), [(2.0, 0.95), (4.0, 0.8), (9.0, 0.6)])
+def test_rows_do_not_cross_inside_a_bend(width: float, sound: float) -> None:
+    leg = legs_of(Line("M0 0 C0 -11 9 -11 9 0", width))[0]
+    quads = shapely.polygons(np.stack([leg.a[:-1], leg.a[1:], leg.b[1:], leg.b[:-1]], axis=1))
+    assert shapely.is_valid(quads).mean() > sound

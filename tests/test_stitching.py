@@ -1,0 +1,524 @@
+"""What is sewn, in the numbers that a digitizer would measure."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from jontel.data import find_ground
+from jontel.design import (
+    Area,
+    CannotStitch,
+    Column,
+    Cover,
+    Edges,
+    EdgesRecipe,
+    Fill,
+    Ground,
+    Line,
+    Run,
+    Satin,
+    Shape,
+    StitchObject,
+    resolve,
+)
+from jontel.design.underlays import UNDERLAY_KINDS, CentreRun, EdgeRun, Lattice, Parallel, Underlay, Zigzag
+from jontel.geometry.polyline import flatten, lengths
+from jontel.geometry.region import region_of
+from jontel.stitching.automatic import satin_underlay
+from jontel.stitching.covers.fill import region_for
+from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
+from jontel.stitching.locks import lock_in, lock_out
+from jontel.stitching.measure import coverage, measure, overspill, stitch_lengths, thread_lines
+from jontel.stitching.running import merge_short, split_long, styled
+from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
+from tests.conftest import SHAPES, box_path, ring_path
+
+PLAIN = replace(find_ground("Woven twill"), edges=EdgesRecipe(pull=0, push=0))
+ANGLES = (0.0, 37.0, 90.0)
+
+
+def sewn(
+    shape: Shape,
+    cover: Cover,
+    underlay: tuple[Underlay, ...] | None = (),
+    ground: Ground = PLAIN,
+    edges: Edges = Edges(),
+    entry: tuple[float, float] | None = None,
+    exit_: tuple[float, float] | None = None,
+) -> Stitches:
+    """The stitches of one object, without compensation unless asked for."""
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=cover, underlay=underlay, edges=edges)
+    return stitch(resolve(item, ground), entry, exit_)
+
+
+# run
+
+
+def test_a_run_keeps_its_length_and_spreads_evenly() -> None:
+    found = sewn(Line("M0 0 L21 0"), Run(length=2.5))
+    assert stitch_lengths(found) == pytest.approx(21 / 9)
+
+
+def test_corners_are_needle_points_and_no_stub_is_left() -> None:
+    found = sewn(Line("M0 0 L10 0 L10 7 L3 7"), Run(length=3.0))
+    for corner in ((0, 0), (10, 0), (10, 7), (3, 7)):
+        assert np.hypot(*(found.xy - corner).T).min() < 1e-9
+    assert stitch_lengths(found).min() > 2.0
+
+
+def test_in_curves_stitches_shorten_but_not_below_one() -> None:
+    line = Line("M0 0 C0 -4 6 -4 6 0 C6 1 5 1.6 4 1.2")
+    found = sewn(line, Run(length=4.0))
+    sizes = stitch_lengths(found)
+    assert 0.85 <= sizes.min() and sizes.max() <= 4.0
+    drawn = shapely.LineString(np.vstack([p.xy for p in flatten(line.path)]))
+    chords = shapely.LineString(found.xy)
+    assert shapely.hausdorff_distance(drawn, chords, densify=0.05) < 0.16
+
+
+@pytest.mark.parametrize(
+    ("style", "times"), [("single", 1), ("there and back", 2), ("triple", 3), ("back-stitch", 3)]
+)
+def test_run_styles_lay_thread_so_many_times(style: str, times: int) -> None:
+    found = sewn(Line("M0 0 L20 0"), Run(length=2.0, style=style))  # type: ignore[arg-type]
+    total = stitch_lengths(found).sum()
+    assert total == pytest.approx(20 * times, rel=0.12)
+    assert np.hypot(*(found.xy[-1] - ((0, 0) if style == "there and back" else (20, 0)))) < 1e-9
+
+
+def test_back_stitch_is_long_on_top_and_short_below() -> None:
+    sizes = stitch_lengths(sewn(Line("M0 0 L20 0"), Run(length=2.0, style="back-stitch")))
+    assert sorted(set(sizes.round(6))) == [2.0, 4.0]
+
+
+@pytest.mark.parametrize("repeats", [1, 2, 3, 5])
+def test_repeats_go_there_and_back_without_a_jump(repeats: int) -> None:
+    found = sewn(Line("M0 0 L20 0"), Run(length=2.0, repeats=repeats))
+    assert stitch_lengths(found).sum() == pytest.approx(20 * repeats)
+    assert found.xy[-1, 0] == pytest.approx(20 if repeats % 2 else 0)
+    assert (found.kind == Kind.STITCH).all()
+
+
+def test_a_run_starts_at_the_end_nearer_to_the_needle() -> None:
+    found = sewn(Line("M0 0 L20 0"), Run(), entry=(22.0, 1.0))
+    assert tuple(found.xy[0]) == (20.0, 0.0)
+
+
+def test_a_closed_run_starts_where_the_needle_is_and_closes() -> None:
+    found = sewn(Line(ring_path(10)), Run(), entry=(0.0, 12.0))
+    assert found.xy[0] == pytest.approx([0, 10], abs=0.05)
+    assert found.xy[-1] == pytest.approx(found.xy[0])
+
+
+def test_the_styled_order_of_two_points_is_still_a_stitch() -> None:
+    points = np.array([[0.0, 0.0], [2.0, 0.0]])
+    for style in ("single", "there and back", "triple", "back-stitch"):
+        assert len(styled(points, style, 1)) >= 2  # type: ignore[arg-type]
+
+
+# fill
+
+
+@pytest.mark.parametrize("angle", ANGLES)
+@pytest.mark.parametrize("name", SHAPES)
+def test_fills_cover_their_shape_and_keep_inside_it(name: str, angle: float) -> None:
+    shape = Area(SHAPES[name])
+    found = sewn(shape, Fill(angle=angle))
+    seen = measure(found, region_for(shape))
+    assert seen.coverage > (0.985 if name in ("star", "crescent") else 0.995)
+    assert overspill(found.xy[found.layer == Layer.COVER], region_for(shape)) <= 0.2
+    assert seen.overspill <= 0.4
+    assert seen.longest < 5.5
+    assert seen.shortest >= SHORTEST - 1e-6
+    assert seen.jumps == (1 if name == "islands" else 0)
+
+
+@pytest.mark.parametrize("angle", ANGLES)
+def test_travel_is_a_small_part_of_a_fill(angle: float) -> None:
+    for name in ("disc", "ring", "plate", "islands"):
+        shape = Area(SHAPES[name])
+        assert measure(sewn(shape, Fill(angle=angle)), region_for(shape)).travel_share < 0.09
+
+
+@pytest.mark.parametrize("angle", ANGLES)
+def test_holes_hardly_cost_stitches_and_a_large_one_saves_them(angle: float) -> None:
+    whole = sewn(Area(box_path(-25, -25, 50, 50)), Fill(angle=angle)).count
+    assert sewn(Area(SHAPES["plate"]), Fill(angle=angle)).count <= 1.07 * whole
+    assert sewn(Area(SHAPES["ring"]), Fill(angle=angle)).count <= sewn(Area(SHAPES["disc"]), Fill(angle=angle)).count
+
+
+@pytest.mark.parametrize("angle", ANGLES)
+@pytest.mark.parametrize("name", ["ring", "plate", "comb"])
+def test_travel_is_sewn_over_later_but_for_a_hundredth(name: str, angle: float) -> None:
+    found = sewn(Area(SHAPES[name]), Fill(angle=angle))
+    last = int(np.flatnonzero(found.layer == Layer.COVER).max())
+    rows = np.flatnonzero((found.layer == Layer.TRAVEL) & (found.kind == Kind.STITCH))
+    rows = rows[rows < last]
+    lines = thread_lines(found)
+    starts = np.flatnonzero((found.kind[1:] == Kind.STITCH) & (found.kind[:-1] == Kind.STITCH)) + 1
+    exposed = 0.0
+    for row in rows[rows > 0].tolist():
+        line = shapely.LineString(found.xy[[row - 1, row]])
+        later = shapely.buffer(shapely.linestrings(lines[starts > row]), 0.25)
+        near = later[shapely.intersects(later, line)]
+        exposed += line.difference(shapely.unary_union(near)).length
+    assert exposed < 0.01 * stitch_lengths(found).sum()
+
+
+def test_rows_are_at_their_spacing_and_angle() -> None:
+    found = sewn(Area(box_path(0, 0, 30, 20)), Fill(angle=0.0, spacing=0.45))
+    cover = found.xy[found.layer == Layer.COVER]
+    heights = np.unique(cover[:, 1].round(3))
+    assert np.diff(heights) == pytest.approx(0.45, abs=2e-3)
+    turned = sewn(Area(box_path(0, 0, 30, 20)), Fill(angle=30.0))
+    lines = thread_lines(turned, {Layer.COVER})
+    long = lines[np.hypot(*(lines[:, 1] - lines[:, 0]).T) > 3]
+    step = long[:, 1] - long[:, 0]
+    angle = np.degrees(np.arctan2(-step[:, 1], step[:, 0])) % 180
+    assert np.median(angle) == pytest.approx(30.0, abs=0.01)
+
+
+def test_no_line_of_holes_forms_within_four_rows() -> None:
+    found = sewn(Area(box_path(0, 0, 60, 20)), Fill(angle=0.0))
+    cover = found.xy[(found.layer == Layer.COVER)]
+    inner = cover[(cover[:, 0] > 5) & (cover[:, 0] < 55)]
+    rows = np.unique(inner[:, 1].round(3))
+    phases = [np.round(inner[np.abs(inner[:, 1] - y) < 1e-3, 0][0] % 3.5, 3) for y in rows]
+    for k in range(len(phases) - 4):
+        assert len(set(phases[k : k + 4])) == 4
+
+
+def test_no_needle_point_inside_a_row_crowds_its_end() -> None:
+    found = sewn(Area(box_path(0, 0, 31, 20)), Fill(angle=0.0))
+    cover = found.xy[found.layer == Layer.COVER]
+    inner = cover[(cover[:, 0] > 0.2) & (cover[:, 0] < 30.8)]
+    assert inner[:, 0].min() >= 0.8 - 0.16 and inner[:, 0].max() <= 30.2 + 0.16
+
+
+@pytest.mark.parametrize("exit_", [(-20.0, 0.0), (0.0, -20.0), (14.1, 14.1), (20.0, 0.0)])
+@pytest.mark.parametrize("entry", [(-20.0, 0.0), (14.1, -14.1)])
+@pytest.mark.parametrize("name", ["disc", "ring"])
+def test_a_fill_is_entered_and_left_anywhere_on_its_rim(
+    name: str, entry: tuple[float, float], exit_: tuple[float, float]
+) -> None:
+    found = sewn(Area(SHAPES[name]), Fill(), entry=entry, exit_=exit_)
+    assert np.hypot(*(found.xy[0] - entry)) < 1.5
+    assert np.hypot(*(found.xy[-1] - exit_)) < 1.5
+
+
+def test_two_islands_are_sewn_one_after_the_other() -> None:
+    found = sewn(Area(SHAPES["islands"]), Fill())
+    jump = int(np.flatnonzero(found.kind == Kind.JUMP)[0])
+    assert (found.xy[:jump, 0] < 0).all() != (found.xy[:jump, 0] > 0).all()
+
+
+def test_a_sliver_is_sewn_or_refused_in_words() -> None:
+    try:
+        found = sewn(Area(box_path(0, 0, 30, 0.2)), Fill())
+    except CannotStitch as refused:
+        assert "enlarge" in str(refused)
+    else:
+        assert stitch_lengths(found).min() >= SHORTEST - 1e-6
+
+
+def test_an_outline_of_no_area_is_refused() -> None:
+    with pytest.raises(CannotStitch, match="no area"):
+        sewn(Area("M0 0 L10 0 L0 0 Z"), Fill())
+
+
+def test_a_shape_of_many_nodes_is_sewn() -> None:
+    t = np.linspace(0, 2 * np.pi, 1500, endpoint=False)
+    radius = 20 + 1.5 * np.sin(37 * t)
+    path = (
+        "M"
+        + " L".join(f"{x:.3f} {y:.3f}" for x, y in zip(radius * np.cos(t), radius * np.sin(t), strict=True))
+        + " Z"
+    )
+    seen = measure(sewn(Area(path), Fill()), region_of(Area(path)))
+    assert seen.coverage > 0.99 and seen.overspill <= 0.2 and seen.jumps == 0
+
+
+# satin
+
+
+def test_satin_spacing_holds_at_the_middle() -> None:
+    found = sewn(Line("M0 0 L40 0", 4.0), Satin(spacing=0.4))
+    upper = np.sort(found.xy[found.xy[:, 1] > 1.9][:, 0])
+    assert np.diff(upper) == pytest.approx(0.4, rel=0.05)
+
+
+@pytest.mark.parametrize(
+    "shape",
+    [
+        Line("M0 0 L40 0", 4.0),
+        Line("M0 0 C10 -12 30 -12 40 0", 3.0),
+        Column("M0 0 L40 0", "M0 3 C15 6 25 6 40 3"),
+        Line(ring_path(12), 3.0),
+        Area(ring_path(20) + " " + ring_path(17, reverse=True)),
+    ],
+)
+def test_satins_cover_their_column(shape: Shape) -> None:
+    found = sewn(shape, Satin())
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Satin(), underlay=())
+    edge = sewn_edge(resolve(item, PLAIN))
+    seen = measure(found, edge)
+    assert seen.coverage >= 0.99
+    assert seen.overspill <= 0.2 and seen.longest <= 7.0 and seen.shortest >= SHORTEST - 1e-6
+
+
+def test_wide_rows_are_split_without_a_line_of_holes() -> None:
+    found = sewn(Line("M0 0 L30 0", 11.0), Satin(split=7.0))
+    assert stitch_lengths(found).max() <= 7.0
+    inner = found.xy[np.abs(found.xy[:, 1]) < 5.0]
+    assert len(inner) > 60
+    shares, counts = np.unique(inner[:, 1].round(1), return_counts=True)
+    assert len(shares) >= 4 and counts.max() < 0.45 * len(inner)
+
+
+def test_tight_insides_get_short_stitches_in_two_lengths() -> None:
+    bend = Line("M0 0 C0 -5 8 -5 8 0", 5.0)
+    plain, spared = (sewn(bend, Satin(short_stitches=on)) for on in (False, True))
+    crowd = [
+        min(np.hypot(*(p - q)) for p, q in zip(f.xy[:-2], f.xy[2:], strict=True) if np.hypot(*(p - q)) > 1e-9)
+        for f in (plain, spared)
+    ]
+    assert crowd[1] > crowd[0]
+    assert spared.count == plain.count
+
+
+def test_the_seam_of_a_closed_satin_is_like_any_other_place() -> None:
+    found = sewn(Line(ring_path(12), 3.0), Satin())
+    outer = found.xy[np.hypot(*found.xy.T) > 13]
+    angles = np.sort(np.arctan2(outer[:, 1], outer[:, 0]))
+    gaps = np.diff(np.append(angles, angles[0] + 2 * np.pi)) * 13.5
+    assert gaps.max() < 1.3 * np.median(gaps)
+
+
+def test_a_satin_on_a_blob_is_refused_with_advice() -> None:
+    with pytest.raises(CannotStitch, match="make it a fill"):
+        sewn(Area(SHAPES["disc"]), Satin())
+
+
+def test_a_hairline_satin_is_refused_with_advice() -> None:
+    with pytest.raises(CannotStitch, match="widen it"):
+        sewn(Line("M0 0 L20 0", 0.2), Satin())
+
+
+def test_a_satin_starts_at_the_end_nearer_to_the_needle() -> None:
+    found = sewn(Line("M0 0 L20 0", 3.0), Satin(), entry=(21.0, 0.0))
+    assert found.xy[0, 0] > 19 and found.xy[-1, 0] < 1
+
+
+def test_separate_strokes_of_one_letter_are_joined_by_jumps() -> None:
+    found = sewn(Line("M0 0 L0 8 M6 0 L6 8", 1.6), Satin())
+    assert (found.kind == Kind.JUMP).sum() == 1
+
+
+# underlay
+
+
+@pytest.mark.parametrize("kind", UNDERLAY_KINDS)
+@pytest.mark.parametrize(
+    ("shape", "cover"), [(Area(SHAPES["plate"]), Fill()), (Line("M0 0 C10 -9 30 -9 40 0", 4.5), Satin())]
+)
+def test_every_underlay_lies_inside_the_cover_and_before_it(kind: type[Underlay], shape: Shape, cover: Cover) -> None:
+    found = sewn(shape, cover, (kind(),))
+    layers = {Layer(one) for one in np.unique(found.layer)}
+    own = layers - {Layer.COVER, Layer.TRAVEL}
+    assert len(own) == 1
+    (layer,) = own
+    assert layer.title == str(kind.__struct_config__.tag)
+    first_cover = int(np.argmax(found.layer == Layer.COVER))
+    assert np.flatnonzero(found.layer == layer).max() < first_cover or layer is Layer.ZIGZAG
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=cover)
+    edge = sewn_edge(resolve(item, PLAIN))
+    points = found.xy[found.layer == layer]
+    assert shapely.distance(shapely.points(points), edge).max() < 1e-6
+    rim = shapely.distance(shapely.points(points), edge.boundary)
+    assert np.median(rim) >= 0.3
+
+
+def test_underlay_passes_are_sewn_in_their_order() -> None:
+    found = sewn(Area(box_path(0, 0, 30, 20)), Fill(), (EdgeRun(), Lattice(), Parallel()))
+    order = [Layer(one) for one in found.layer[np.append(True, np.diff(found.layer) != 0)]]
+    passes = [one for one in order if one not in (Layer.TRAVEL, Layer.COVER)]
+    assert list(dict.fromkeys(passes)) == [Layer.EDGE_RUN, Layer.LATTICE, Layer.PARALLEL]
+
+
+def test_underlay_rows_cross_the_covers() -> None:
+    found = sewn(Area(box_path(0, 0, 40, 40)), Fill(angle=20.0), (Parallel(spacing=2.0),))
+    lines = thread_lines(found, {Layer.PARALLEL})
+    step = lines[:, 1] - lines[:, 0]
+    angle = np.degrees(np.arctan2(-step[:, 1], step[:, 0])) % 180
+    assert np.median(angle) == pytest.approx(110.0, abs=0.1)
+
+
+@pytest.mark.parametrize(("width", "kinds"), [(1.0, (CentreRun,)), (2.5, (EdgeRun,)), (5.0, (EdgeRun, Zigzag))])
+def test_automatic_underlay_goes_by_width(width: float, kinds: tuple[type, ...]) -> None:
+    assert tuple(type(one) for one in satin_underlay(width, 60.0)) == kinds
+    assert satin_underlay(width, 4.0) == ()
+    item = StitchObject(id=1, name="it", thread="1001", shape=Line("M0 0 L40 0", width), cover=Satin())
+    assert tuple(type(one) for one in underlay_of(resolve(item, PLAIN))) == kinds
+
+
+def test_a_fill_gets_what_its_ground_says_unless_it_is_tiny() -> None:
+    for name in ("Woven twill", "Pique knit", "Denim"):
+        ground = find_ground(name)
+        big = StitchObject(id=1, name="it", thread="1001", shape=Area(box_path(0, 0, 20, 20)), cover=Fill())
+        tiny = replace(big, shape=Area(box_path(0, 0, 2, 2)))
+        assert underlay_of(resolve(big, ground)) == ground.fill_underlay
+        assert underlay_of(resolve(tiny, ground)) == ()
+
+
+# edges and ends
+
+
+@pytest.mark.parametrize("pull", [0.2, 0.4])
+def test_pull_lengthens_rows_at_both_ends(pull: float) -> None:
+    box = Area(box_path(0, 0, 20, 20))
+    found = sewn(box, Fill(angle=0.0), edges=Edges(pull=pull, push=0.0))
+    assert found.xy[:, 0].min() == pytest.approx(-pull, abs=0.16)
+    assert found.xy[:, 0].max() == pytest.approx(20 + pull, abs=0.16)
+    assert found.xy[:, 1].min() >= 0
+
+
+def test_push_draws_back_the_first_and_last_rows() -> None:
+    box = Area(box_path(0, 0, 20, 20))
+    plain, drawn = (sewn(box, Fill(angle=0.0), edges=Edges(pull=0.0, push=push)) for push in (0.0, 0.5))
+    assert np.ptp(plain.xy[:, 1]) - np.ptp(drawn.xy[:, 1]) == pytest.approx(1.0, abs=0.25)
+
+
+def test_pull_in_percent_has_a_ceiling() -> None:
+    box = Area(box_path(0, 0, 40, 10))
+    some = sewn(box, Fill(angle=0.0), edges=Edges(pull=0.0, push=0.0, pull_percent=1.0))
+    most = sewn(box, Fill(angle=0.0), edges=Edges(pull=0.0, push=0.0, pull_percent=10.0, pull_ceiling=0.6))
+    assert some.xy[:, 0].max() == pytest.approx(40.4, abs=0.16)
+    assert most.xy[:, 0].max() == pytest.approx(40.6, abs=0.16)
+
+
+def test_satins_grow_across_and_shrink_along() -> None:
+    line = Line("M0 0 L30 0", 3.0)
+    found = sewn(line, Satin(), edges=Edges(pull=0.3, push=0.5))
+    assert np.ptp(found.xy[:, 1]) == pytest.approx(3.6, abs=0.02)
+    assert np.ptp(found.xy[:, 0]) == pytest.approx(29.0, abs=0.3)
+
+
+def test_compensation_never_changes_what_was_drawn(knit: Ground) -> None:
+    item = StitchObject(id=1, name="it", thread="1001", shape=Area(box_path(0, 0, 20, 20)), cover=Fill())
+    whole = resolve(item, knit)
+    assert drawn_width(whole) == pytest.approx(20)
+    assert sewn_edge(whole).bounds == pytest.approx((-0.35, 0.25, 20.35, 19.75))
+
+
+def test_locks_are_three_small_stitches_over_the_first_and_last() -> None:
+    xy = np.array([[0.0, 0.0], [3.0, 0.0], [6.0, 0.0]])
+    start, stop = lock_in(xy), lock_out(xy)
+    assert np.vstack([start, xy[:1]]).tolist() == [[0.7, 0], [0, 0], [0.7, 0], [0, 0]]
+    assert np.hypot(*np.diff(np.vstack([xy[-1:], stop]), axis=0).T) == pytest.approx(0.7)
+
+
+def test_locks_of_a_tiny_start_are_still_safe_stitches() -> None:
+    xy = np.array([[0.0, 0.0], [0.2, 0.0], [0.2, 0.2], [0.0, 0.2], [3.0, 3.0]])
+    assert np.hypot(*(lock_in(xy)[0] - xy[0])) >= 0.5
+    assert np.isfinite(lock_in(np.zeros((1, 2)))).all()
+
+
+# the small helpers
+
+
+@given(st.lists(st.tuples(*[st.floats(-20, 20)] * 2), min_size=2, max_size=60))
+def test_merging_leaves_no_short_stitch_and_both_ends(points: list[tuple[float, float]]) -> None:
+    xy = np.array(points)
+    kept = merge_short(xy)
+    assert (kept[0] == xy[0]).all() and (kept[-1] == xy[-1]).all()
+    sizes = np.hypot(*np.diff(kept, axis=0).T)
+    assert len(kept) == 2 or sizes.min() >= SHORTEST
+
+
+@given(st.lists(st.tuples(*[st.floats(-50, 50)] * 2), min_size=2, max_size=20), st.floats(1, 9))
+def test_splitting_leaves_no_long_stitch_and_the_same_path(points: list[tuple[float, float]], limit: float) -> None:
+    xy = np.array(points)
+    split = split_long(xy, limit)
+    assert np.hypot(*np.diff(split, axis=0).T).max(initial=0) <= limit + 1e-9
+    assert lengths(split)[-1] == pytest.approx(lengths(xy)[-1])
+
+
+def test_coverage_counts_only_what_thread_lies_on() -> None:
+    square = shapely.box(0, 0, 10, 10)
+    half = np.array([[[0.0, y], [5.0, y]] for y in np.arange(0.2, 10, 0.4)])
+    assert coverage(half, square) == pytest.approx(0.5, abs=0.03)
+
+
+# random shapes
+
+
+@st.composite
+def random_polygons(draw: st.DrawFn) -> Area:
+    """A simple polygon round a point, with radii that jump."""
+    n = draw(st.integers(3, 22))
+    radii = draw(st.lists(st.floats(1.5, 30), min_size=n, max_size=n))
+    turn = draw(st.floats(0, 6.28))
+    t = np.linspace(0, 2 * np.pi, n, endpoint=False) + turn
+    return Area(
+        "M" + " L".join(f"{r * np.cos(a):.3f} {r * np.sin(a):.3f}" for r, a in zip(radii, t, strict=True)) + " Z"
+    )
+
+
+@st.composite
+def random_lines(draw: st.DrawFn) -> Line:
+    """A line of curves and corners, with a width."""
+    parts = ["M0 0"]
+    number = st.floats(-30, 30).map(lambda v: round(v, 3))
+    for _ in range(draw(st.integers(1, 5))):
+        if draw(st.booleans()):
+            parts.append("L" + " ".join(str(draw(number)) for _ in range(2)))
+        else:
+            parts.append("C" + " ".join(str(draw(number)) for _ in range(6)))
+    return Line(" ".join(parts), draw(st.floats(0.8, 9)))
+
+
+def sound(found: Stitches) -> None:
+    """What holds for whatever is sewn."""
+    assert np.isfinite(found.xy).all()
+    assert stitch_lengths(found).max(initial=0) <= 12.0
+
+
+@hypothesis_settings(max_examples=120)
+@given(random_polygons(), st.floats(-90, 90), st.sampled_from(["Woven twill", "Jersey", "Fleece", "Water"]))
+def test_any_polygon_can_be_filled(area: Area, angle: float, name: str) -> None:
+    ground = find_ground(name)
+    try:
+        found = sewn(area, Fill(angle=angle), None, ground)
+    except CannotStitch:
+        assert region_of(area).area < 5
+        return
+    sound(found)
+    item = StitchObject(id=1, name="it", thread="1001", shape=area, cover=Fill(angle=angle))
+    edge = sewn_edge(resolve(item, ground))
+    assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.6
+    cover = found.xy[found.layer == Layer.COVER]
+    assert shapely.distance(shapely.points(cover), edge).max() <= 0.25
+    again = sewn(area, Fill(angle=angle), None, ground)
+    assert (again.xy == found.xy).all()
+
+
+@hypothesis_settings(max_examples=120)
+@given(random_lines(), st.booleans())
+def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> None:
+    try:
+        found = sewn(line, Satin() if satin else Run(), None, find_ground("Pique knit"))
+    except CannotStitch:
+        return
+    sound(found)
+    if satin:
+        drawn = shapely.LineString(np.vstack([p for leg in _points(line) for p in [leg]]))
+        assert shapely.distance(shapely.points(found.xy), drawn).max() <= line.width * 2.2 + 1.0
+
+
+def _points(line: Line) -> list[np.ndarray]:
+
+    return [one.xy for one in flatten(line.path)] or [np.zeros((2, 2))]
