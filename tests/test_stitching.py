@@ -74,7 +74,7 @@ def test_in_curves_stitches_shorten_but_not_below_one() -> None:
     line = Line("M0 0 C0 -4 6 -4 6 0 C6 1 5 1.6 4 1.2")
     found = sewn(line, Run(length=4.0))
     sizes = stitch_lengths(found)
-    assert 0.85 <= sizes.min() and sizes.max() <= 4.0
+    assert sizes.min() >= 0.85 and sizes.max() <= 4.0
     drawn = shapely.LineString(np.vstack([p.xy for p in flatten(line.path)]))
     chords = shapely.LineString(found.xy)
     assert shapely.hausdorff_distance(drawn, chords, densify=0.05) < 0.16

@@ -139,6 +139,7 @@ class StageRow(QWidget):
         self.undo, self.redo = QToolButton(), QToolButton()
         for made, name in ((self.undo, "undo"), (self.redo, "redo")):
             made.setObjectName(name)
+            made.setAccessibleName(name.capitalize())
             made.setIconSize(QSize(18, 18))
             row.addWidget(made)
         row.addSpacing(8)

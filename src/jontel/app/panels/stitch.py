@@ -243,8 +243,16 @@ class StitchPanel(Panel):
     # editing
 
     def _build_editor(self, items: tuple[StitchObject, ...], passes: tuple[Underlay, ...]) -> None:
+        focused = self.focusWidget()
+        name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
         clear(self.editor)
         self._fields = []
+        self._fill_editor(items, passes)
+        again = self.findChild(QWidget, name) if name else None
+        if again is not None:
+            again.setFocus()
+
+    def _fill_editor(self, items: tuple[StitchObject, ...], passes: tuple[Underlay, ...]) -> None:
         if self.layer == EDGES:
             self.editor.addWidget(label("EDGES", "section"))
             for value in EDGE_VALUES:

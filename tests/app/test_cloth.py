@@ -1,0 +1,284 @@
+"""Working on the cloth: selecting, moving, scaling, turning, drawing, looking around."""
+
+import math
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtWidgets import QApplication
+
+from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.markers import handle_spots, turning_spot
+from jontel.app.drawing import shape_path
+from jontel.app.tools.select import SelectTool
+from jontel.design import Area, Design, Ends, Fill, Line, Run
+from jontel.geometry.region import region_of
+from jontel.stitching.stitches import Kind
+from tests.app.conftest import User
+
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+def test_a_click_selects_shift_adds_and_empty_cloth_lets_go(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    assert boxes.document.selection == {1}
+    boxes.click_cloth(30, 0, SHIFT)
+    assert boxes.document.selection == {1, 2}
+    boxes.click_cloth(-20, 0, SHIFT)
+    assert boxes.document.selection == {2}
+    boxes.click_cloth(5, 0)
+    assert boxes.document.selection == frozenset()
+
+
+def test_a_rubber_band_selects_what_lies_wholly_inside(boxes: User) -> None:
+    boxes.drag_cloth((-33, -15), (-5, 15))
+    assert boxes.document.selection == {1}
+    boxes.drag_cloth((10, -15), (44, 15), SHIFT)
+    assert boxes.document.selection == {1, 2}
+    boxes.drag_cloth((-25, -15), (15, 15))
+    assert boxes.document.selection == frozenset()
+
+
+def test_dragging_an_object_moves_it_and_its_stitches(boxes: User) -> None:
+    boxes.drag_cloth((-20, 0), (-15, 4))
+    box = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert (box.left(), box.top()) == pytest.approx((-25, -6), abs=0.3)
+    sewn = boxes.document.sewn
+    assert sewn is not None
+    own = sewn.plan.xy[(sewn.plan.object == 1) & (sewn.plan.kind == Kind.STITCH)]
+    assert own[:, 0].min() == pytest.approx(-25.2, abs=0.5)
+    boxes.window.undo()
+    assert shape_path(boxes.design.objects[0].shape).boundingRect().left() == pytest.approx(-30)
+
+
+def test_shift_keeps_a_move_straight(boxes: User) -> None:
+    boxes.select("Object 1")
+    boxes.document.select(frozenset())
+    boxes.click_cloth(-20, 0)
+    tool = boxes.window.canvas.tool
+    assert isinstance(tool, SelectTool)
+    boxes.drag(boxes.window.canvas, boxes.pixel(-24, 3), boxes.pixel(-14, 5))
+    moved = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert moved.top() != pytest.approx(-10)
+
+
+def test_a_corner_handle_scales_in_proportion_and_a_side_handle_does_not(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    box = screen_box(boxes)
+    corner = handle_spots(box)[4].toPoint()
+    boxes.drag(boxes.window.canvas, corner, corner + QPoint(40, 40))
+    size = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert size.width() == pytest.approx(size.height(), rel=0.01) and size.width() > 24
+    assert (size.left(), size.top()) == pytest.approx((-30, -10), abs=0.01)
+    side = handle_spots(screen_box(boxes))[3].toPoint()
+    boxes.drag(boxes.window.canvas, side, side + QPoint(40, 0))
+    wide = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert wide.width() > size.width() + 3 and wide.height() == pytest.approx(size.height())
+
+
+def screen_box(user: User):  # type: ignore[no-untyped-def]
+    """The selection's handles' box in pixels, as the tool draws it."""
+    tool = user.window.canvas.tool
+    assert isinstance(tool, SelectTool)
+    box = tool.box()
+    camera = user.window.canvas.camera
+    from PyQt6.QtCore import QRectF
+
+    return QRectF(camera.to_screen(box.left(), box.top()), camera.to_screen(box.right(), box.bottom())).adjusted(
+        -6, -6, 6, 6
+    )
+
+
+def test_the_turning_handle_turns_and_shift_takes_steps(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    spot = turning_spot(screen_box(boxes)).toPoint()
+    boxes.drag(boxes.window.canvas, spot, boxes.pixel(-20 + 14, 0.3), SHIFT)
+    box = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert (box.width(), box.height()) == pytest.approx((20, 20), abs=0.01)
+    shape = boxes.design.objects[0].shape
+    assert isinstance(shape, Area) and region_of(shape).area == pytest.approx(400, rel=1e-3)
+    assert boxes.document.history.undo_label == "Turn"
+
+
+def test_dragging_a_bead_turns_the_rows_and_pins_the_angle(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    from jontel.app.cloth.markers import angle_line
+
+    line = angle_line(boxes.design.objects[0], boxes.design)
+    assert line is not None
+    end = line.p2()
+    reach = line.length() / 2
+    goal = (-20 + reach * math.cos(math.radians(40)), -reach * math.sin(math.radians(40)))
+    boxes.drag_cloth((end.x(), end.y()), goal)
+    cover = boxes.design.objects[0].cover
+    assert isinstance(cover, Fill) and cover.angle == pytest.approx(40, abs=2)
+    assert boxes.design.objects[1].cover == Fill()
+
+
+def test_dragging_the_exit_pins_it(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    sewn = boxes.document.sewn
+    assert sewn is not None
+    from jontel.app.cloth.markers import ends_of
+
+    _, _, last = ends_of(sewn, sewn.shares[0])
+    boxes.drag_cloth((last.x(), last.y()), (-20, 10))
+    ends = boxes.design.objects[0].ends
+    assert ends.exit == pytest.approx((-20, 10), abs=0.2)
+    assert replaced_exit(boxes.design) == pytest.approx((-20, 10), abs=0.2)
+
+
+def replaced_exit(design: Design) -> tuple[float, float] | None:
+    """Where the first object is left."""
+    ends: Ends = design.objects[0].ends
+    return ends.exit
+
+
+def test_escape_lets_go_of_everything(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Escape)
+    assert not boxes.document.selection
+
+
+@pytest.mark.parametrize(("key", "step"), [(Qt.Key.Key_Right, (0.5, 0)), (Qt.Key.Key_Up, (0, -0.5))])
+def test_arrow_keys_nudge(boxes: User, key: Qt.Key, step: tuple[float, float]) -> None:
+    boxes.click_cloth(-20, 0)
+    boxes.keys(boxes.window.canvas, key)
+    box = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert (box.left() + 30, box.top() + 10) == pytest.approx(step)
+
+
+def test_delete_and_duplicate(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+    boxes.settle()
+    assert [o.name for o in boxes.design.objects] == ["Object 1", "Object 1 copy", "Object 2"]
+    assert boxes.document.selection == {3}
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Delete)
+    assert [o.id for o in boxes.design.objects] == [1, 2]
+
+
+def draw_with(user: User, key: Qt.Key) -> None:
+    """Choose a tool by its key."""
+    user.window.canvas.setFocus()
+    user.keys(user.window.canvas, key)
+
+
+def test_a_rectangle_is_drawn_and_sewn(boxes: User) -> None:
+    draw_with(boxes, Qt.Key.Key_R)
+    boxes.drag_cloth((-5, 15), (15, 27))
+    fresh = boxes.design.objects[-1]
+    assert fresh.name == "Rectangle 1" and isinstance(fresh.cover, Fill) and boxes.document.selection == {fresh.id}
+    box = shape_path(fresh.shape).boundingRect()
+    assert (box.width(), box.height()) == pytest.approx((20, 12), abs=0.4)
+    sewn = boxes.document.sewn
+    assert sewn is not None and (sewn.plan.object == fresh.id).sum() > 50
+
+
+def test_shift_draws_a_circle(boxes: User) -> None:
+    draw_with(boxes, Qt.Key.Key_E)
+    boxes.drag_cloth((-5, 15), (9, 22), SHIFT)
+    box = shape_path(boxes.design.objects[-1].shape).boundingRect()
+    assert box.width() == pytest.approx(box.height(), abs=0.01)
+    shape = boxes.design.objects[-1].shape
+    assert isinstance(shape, Area) and region_of(shape).area == pytest.approx(
+        math.pi * box.width() ** 2 / 4, rel=0.01
+    )
+
+
+def test_a_line_is_clicked_point_by_point(boxes: User) -> None:
+    draw_with(boxes, Qt.Key.Key_L)
+    for spot in ((0, 15), (10, 15), (10, 25), (30, 30)):
+        boxes.click_cloth(*spot)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Backspace)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Return)
+    boxes.settle()
+    fresh = boxes.design.objects[-1]
+    assert isinstance(fresh.shape, Line) and isinstance(fresh.cover, Run)
+    assert fresh.shape.path.count("L") == 2
+
+
+def test_a_shape_is_closed_by_enter_and_given_up_by_escape(boxes: User) -> None:
+    draw_with(boxes, Qt.Key.Key_G)
+    for spot in ((0, 15), (12, 15), (6, 25)):
+        boxes.click_cloth(*spot)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Escape)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Return)
+    assert len(boxes.design.objects) == 2
+    for spot in ((0, 15), (12, 15), (6, 25)):
+        boxes.click_cloth(*spot)
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Return)
+    boxes.settle()
+    shape = boxes.design.objects[-1].shape
+    assert isinstance(shape, Area) and region_of(shape).area == pytest.approx(60, rel=0.05)
+
+
+def test_the_measure_tool_reads_length_and_angle(boxes: User) -> None:
+    draw_with(boxes, Qt.Key.Key_M)
+    boxes.drag_cloth((-30, -10), (-10, -10))
+    said = boxes.window.status.hint.text()
+    assert "at 0.0°" in said or "at -0.0°" in said
+    assert float(said.split()[0]) == pytest.approx(20, abs=0.3)
+
+
+def wheel(user: User, at: QPoint, turn: int) -> None:
+    """Turn the wheel."""
+    canvas = user.window.canvas
+    event = QWheelEvent(
+        QPointF(at), QPointF(canvas.mapToGlobal(at)), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(canvas, event)
+
+
+def test_the_wheel_zooms_at_the_cursor(boxes: User) -> None:
+    canvas = boxes.window.canvas
+    spot = QPoint(300, 200)
+    before = canvas.camera.to_cloth(QPointF(spot))
+    scale = canvas.camera.scale
+    wheel(boxes, spot, 240)
+    after = canvas.camera.to_cloth(QPointF(spot))
+    assert canvas.camera.scale > scale * 1.3
+    assert (after.x(), after.y()) == pytest.approx((before.x(), before.y()))
+    canvas.grab()
+    boxes.bot.wait(150)
+    boxes.bot.mouseDClick(canvas, Qt.MouseButton.LeftButton, pos=boxes.pixel(5, 0))
+    assert canvas.camera.scale == pytest.approx(scale, rel=0.01)
+
+
+def test_space_and_the_pan_tool_move_the_cloth(boxes: User) -> None:
+    canvas = boxes.window.canvas
+    x = canvas.camera.x
+    boxes.bot.keyPress(canvas, Qt.Key.Key_Space)
+    boxes.drag(canvas, QPoint(300, 300), QPoint(350, 300))
+    boxes.bot.keyRelease(canvas, Qt.Key.Key_Space)
+    assert canvas.camera.x == pytest.approx(x + 50)
+    assert not boxes.document.selection
+    draw_with(boxes, Qt.Key.Key_H)
+    boxes.drag(canvas, QPoint(300, 300), QPoint(250, 300))
+    assert canvas.camera.x == pytest.approx(x)
+
+
+def test_the_camera_never_loses_a_place() -> None:
+    camera = Camera(6.0, 120.0, 80.0).zoomed(1e9, QPointF(10, 10)).zoomed(1e-12, QPointF(50, 70)).panned(5, 5)
+    spot = camera.to_screen(3, 4)
+    back = camera.to_cloth(spot)
+    assert (back.x(), back.y()) == pytest.approx((3, 4))
+    assert 0.3 < camera.scale < 500
+
+
+@pytest.mark.parametrize("view", ["Plan", "Thread", "Cloth"])
+def test_every_view_paints_something_of_its_own(crest_user: User, view: str) -> None:
+    crest_user.click(f"view-{view}")
+    crest_user.bot.wait(120)
+    image = crest_user.window.canvas.grab().toImage()
+    colours = {
+        image.pixelColor(x, y).name() for x in range(30, image.width(), 11) for y in range(30, image.height(), 11)
+    }
+    assert len(colours) > 60
+    others = []
+    for other in {"Plan", "Thread", "Cloth"} - {view}:
+        crest_user.click(f"view-{other}")
+        crest_user.bot.wait(120)
+        others.append(crest_user.window.canvas.grab().toImage())
+    assert all(image != other for other in others)

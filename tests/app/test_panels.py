@@ -1,0 +1,415 @@
+"""Tuning in the panels: the effect is looked for on the design and in the stitches."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLabel, QLineEdit, QListWidget, QToolButton
+
+from jontel.app.panels.parts import NumberField
+from jontel.app.picker import ThreadPicker
+from jontel.design import Fill, Line, Run, Satin
+from jontel.design.underlays import EdgeRun, Lattice, Mesh, Parallel
+from jontel.stitching.stitches import Kind, Layer
+from tests.app.conftest import User
+
+
+def count(user: User, name: str) -> int:
+    """How many stitches an object has."""
+    assert user.document.sewn is not None
+    identity = user.object(name).id
+    return sum(s.stitches for s in user.document.sewn.shares if s.object == identity)
+
+
+def field(user: User, name: str) -> NumberField:
+    """A number field."""
+    found = user.find(name, NumberField)
+    assert isinstance(found, NumberField)
+    return found
+
+
+# Stitch
+
+
+def test_a_typed_spacing_is_pinned_and_thins_the_stitches(crest_user: User) -> None:
+    crest_user.select("Tower wall")
+    before = count(crest_user, "Tower wall")
+    assert field(crest_user, "spacing").property("inherited")
+    crest_user.type("spacing", "2 rows/mm")
+    cover = crest_user.object("Tower wall").cover
+    assert isinstance(cover, Fill) and cover.spacing == pytest.approx(0.5)
+    assert count(crest_user, "Tower wall") < before
+    assert not field(crest_user, "spacing").property("inherited")
+    assert field(crest_user, "spacing").text() == "0.50 mm"
+
+
+def test_a_pin_releases_its_value(crest_user: User) -> None:
+    crest_user.select("Tower wall")
+    crest_user.type("spacing", "6 pt")
+    crest_user.click("pin-spacing")
+    cover = crest_user.object("Tower wall").cover
+    assert isinstance(cover, Fill) and cover.spacing is None
+    assert field(crest_user, "spacing").text() == "0.40 mm"
+
+
+def test_clearing_a_field_releases_it_too(crest_user: User) -> None:
+    crest_user.select("Tower wall")
+    crest_user.type("spacing", "0.6")
+    entry = field(crest_user, "spacing")
+    entry.setFocus()
+    entry.selectAll()
+    crest_user.keys(entry, Qt.Key.Key_Delete)
+    crest_user.keys(entry, Qt.Key.Key_Return)
+    crest_user.settle()
+    cover = crest_user.object("Tower wall").cover
+    assert isinstance(cover, Fill) and cover.spacing is None
+
+
+def test_arrow_keys_step_a_value(crest_user: User) -> None:
+    crest_user.select("Tower wall")
+    entry = field(crest_user, "angle")
+    crest_user.keys(entry, Qt.Key.Key_Up)
+    crest_user.settle()
+    cover = crest_user.object("Tower wall").cover
+    assert isinstance(cover, Fill) and cover.angle == pytest.approx(9.0)
+
+
+@pytest.mark.parametrize("typed", ["wide", "0", "99", "-1"])
+def test_nonsense_in_a_field_is_marked_and_changes_nothing(crest_user: User, typed: str) -> None:
+    crest_user.select("Tower wall")
+    design = crest_user.design
+    crest_user.type("spacing", typed)
+    entry = field(crest_user, "spacing")
+    assert crest_user.design == design
+    assert entry.property("wrong") and entry.toolTip().endswith(".")
+    crest_user.keys(entry, Qt.Key.Key_Escape)
+    assert entry.text() == "0.40 mm"
+
+
+def test_several_objects_are_tuned_at_once(crest_user: User) -> None:
+    crest_user.select("Sky", "Mid sea", "Gulls")
+    assert field(crest_user, "angle").placeholderText() == "differ"
+    crest_user.type("spacing", "0.5")
+    for name in ("Sky", "Mid sea"):
+        cover = crest_user.object(name).cover
+        assert isinstance(cover, Fill) and cover.spacing == 0.5
+    assert isinstance(crest_user.object("Gulls").cover, Run)
+    crest_user.window.undo()
+    assert crest_user.object("Sky").cover == Fill(angle=8.0)
+
+
+def test_pull_is_tuned_on_the_edges_layer(crest_user: User) -> None:
+    crest_user.select("Tower wall")
+    crest_user.click("layer-edges")
+    crest_user.type("pull", "0.8 mm")
+    assert crest_user.object("Tower wall").edges.pull == 0.8
+    assert crest_user.document.sewn is not None
+    plan = crest_user.document.sewn.plan
+    own = plan.xy[(plan.object == crest_user.object("Tower wall").id) & (plan.layer == Layer.COVER)]
+    assert np.ptp(own[:, 0]) > 13.2 + 1.2
+
+
+def test_underlay_is_added_tuned_moved_and_taken_away(crest_user: User) -> None:
+    crest_user.select("Rock")
+    panel = crest_user.window.panels[2]
+    panel.add_pass(Mesh())  # type: ignore[attr-defined]
+    crest_user.settle()
+    assert crest_user.object("Rock").underlay == (EdgeRun(), Lattice(), Mesh())
+    crest_user.type("spacing", "3")
+    assert crest_user.object("Rock").underlay == (EdgeRun(), Lattice(), Mesh(spacing=3.0))
+    crest_user.click("pass-down")
+    assert crest_user.object("Rock").underlay == (EdgeRun(), Mesh(spacing=3.0), Lattice())
+    crest_user.click("pass-remove")
+    assert crest_user.object("Rock").underlay == (EdgeRun(), Lattice())
+    sewn = crest_user.document.sewn
+    assert sewn is not None
+    own = sewn.plan.layer[sewn.plan.object == crest_user.object("Rock").id]
+    assert Layer.MESH not in own and Layer.LATTICE in own
+
+
+def test_the_kind_of_an_underlay_is_changed(crest_user: User) -> None:
+    crest_user.select("Rock")
+    crest_user.click("layer-underlay 1")
+    choose(crest_user, "underlayKind", "Parallel")
+    assert crest_user.object("Rock").underlay == (EdgeRun(), Parallel())
+
+
+def choose(user: User, name: str, words: str) -> None:
+    """Choose from a drop-down list with the keyboard."""
+    user.find(name, QComboBox).setFocus()
+    for _ in range(20):
+        box = user.find(name, QComboBox)
+        assert isinstance(box, QComboBox)
+        if box.currentText() == words:
+            break
+        assert box.hasFocus(), "choosing with the keys must not lose the focus"
+        user.keys(box, Qt.Key.Key_Down if box.findText(words) > box.currentIndex() else Qt.Key.Key_Up)
+        user.settle()
+    else:
+        raise AssertionError(f"{words} cannot be chosen")
+
+
+def test_a_satin_line_becomes_a_run_and_back(crest_user: User) -> None:
+    crest_user.select("Letter 1 P")
+    before = count(crest_user, "Letter 1 P")
+    choose(crest_user, "coverKind", "Run")
+    assert isinstance(crest_user.object("Letter 1 P").cover, Run)
+    assert count(crest_user, "Letter 1 P") < before
+    choose(crest_user, "coverKind", "Satin")
+    assert isinstance(crest_user.object("Letter 1 P").cover, Satin)
+
+
+def test_the_width_of_a_satin_line_is_typed(crest_user: User) -> None:
+    crest_user.select("Letter 1 P", "Letter 2 E")
+    crest_user.type("width", "1.4")
+    shapes = [crest_user.object(name).shape for name in ("Letter 1 P", "Letter 2 E")]
+    assert all(isinstance(shape, Line) and shape.width == 1.4 for shape in shapes)
+
+
+def test_the_run_style_is_chosen(crest_user: User) -> None:
+    crest_user.select("Foam")
+    before = count(crest_user, "Foam")
+    choose(crest_user, "runStyle", "Triple")
+    cover = crest_user.object("Foam").cover
+    assert isinstance(cover, Run) and cover.style == "triple"
+    assert count(crest_user, "Foam") > 2 * before
+
+
+def test_short_stitches_can_be_switched_off(crest_user: User) -> None:
+    crest_user.select("Letter 8 O")
+    box = crest_user.find("shortStitches", QCheckBox)
+    assert isinstance(box, QCheckBox) and box.isChecked()
+    crest_user.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=box.rect().center() - box.rect().center() / 1.2)
+    crest_user.settle()
+    cover = crest_user.object("Letter 8 O").cover
+    assert isinstance(cover, Satin) and cover.short_stitches is False
+
+
+def test_ends_are_set_and_stops_carry_an_instruction(crest_user: User) -> None:
+    crest_user.select("Sky")
+    crest_user.click("layer-ends")
+    choose(crest_user, "trim", "Always")
+    stops = crest_user.find("stopAfter", QCheckBox)
+    crest_user.bot.mouseClick(
+        stops, Qt.MouseButton.LeftButton, pos=stops.rect().topLeft() + stops.rect().center() / 9
+    )
+    crest_user.settle()
+    crest_user.type("stopInstruction", "Trim the backing")
+    ends = crest_user.object("Sky").ends
+    assert ends.trim == "always" and ends.stop == "Trim the backing"
+    assert crest_user.document.sewn is not None
+    assert "Trim the backing" in crest_user.document.sewn.plan.stops.values()
+
+
+def test_an_object_is_renamed_and_gets_another_thread(crest_user: User) -> None:
+    crest_user.select("Rock")
+    crest_user.type("objectName", "Skerry")
+    assert crest_user.object("Skerry").thread == "1020"
+    crest_user.click("objectThread")
+    picker = crest_user.window.findChild(ThreadPicker)
+    assert picker is not None
+    crest_user.bot.keyClicks(picker.search, "slate")
+    crest_user.keys(picker, Qt.Key.Key_Return)
+    crest_user.settle()
+    assert crest_user.object("Skerry").thread == "1015"
+    assert "1015" in {t.code for t in crest_user.design.brief.threads}
+
+
+def test_all_pins_are_released_at_once(crest_user: User) -> None:
+    crest_user.select("Tower wall", "Sky")
+    crest_user.click("releasePins")
+    assert crest_user.object("Tower wall").pins() == crest_user.object("Sky").pins() == 0
+
+
+def test_the_section_shows_the_layers_and_a_click_chooses_one(crest_user: User) -> None:
+    crest_user.select("Rock")
+    section = crest_user.window.panels[2].section  # type: ignore[attr-defined]
+    section.grab()
+    chosen = []
+    for y in range(4, section.height(), 6):
+        crest_user.bot.mouseClick(section, Qt.MouseButton.LeftButton, pos=QPoint(section.width() // 2, y))
+        chosen.append(crest_user.window.panels[2].layer)  # type: ignore[attr-defined]
+    assert list(dict.fromkeys(chosen)) == ["edges", "cover", "underlay 1", "underlay 0"]
+
+
+# Brief
+
+
+def test_changing_the_ground_restitches_and_tells_what_stays(crest_user: User) -> None:
+    crest_user.stage("Brief")
+    before = crest_user.document.sewn
+    choose(crest_user, "ground", "Leather, vinyl")
+    assert crest_user.design.brief.ground.name == "Leather, vinyl"
+    assert crest_user.document.sewn is not None and before is not None
+    assert crest_user.document.sewn.totals.stitches < before.totals.stitches
+    told = crest_user.find("groundTold", QLabel)
+    assert isinstance(told, QLabel) and f"{crest_user.design.pins()} pinned values stay" in told.text()
+    cover = crest_user.object("Sky").cover
+    assert isinstance(cover, Fill) and cover.angle == 8.0
+
+
+def test_another_hoop_and_another_size(crest_user: User) -> None:
+    crest_user.stage("Brief")
+    choose(crest_user, "hoop", "Round 180")
+    assert crest_user.design.brief.hoop.width == 180
+    crest_user.type("designWidth", "120")
+    assert crest_user.document.sewn is not None
+    assert crest_user.document.sewn.totals.width == pytest.approx(120, abs=0.6)
+    assert crest_user.design.artwork[0].width == pytest.approx(120 / 90.66 * 90, abs=0.8)
+    crest_user.window.undo()
+    assert crest_user.design.artwork[0].width == pytest.approx(90, abs=0.001)
+
+
+def test_too_small_a_hoop_is_said_in_the_brief(crest_user: User) -> None:
+    crest_user.stage("Brief")
+    choose(crest_user, "hoop", "Cap 100 x 55")
+    badge = crest_user.find("badge-Brief", QLabel)
+    assert isinstance(badge, QLabel) and badge.text() == "too large"
+
+
+def test_a_thread_is_changed_everywhere(crest_user: User) -> None:
+    crest_user.stage("Brief")
+    crest_user.click("thread-3005")
+    picker = crest_user.window.findChild(ThreadPicker)
+    assert picker is not None
+    crest_user.bot.keyClicks(picker.search, "2018")
+    crest_user.keys(picker, Qt.Key.Key_Return)
+    crest_user.settle()
+    assert {crest_user.object(n).thread for n in ("Upper band", "Lower band", "Roof")} == {"2018"}
+
+
+def test_a_chart_of_ones_own_is_offered(crest_user: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    chart = tmp_path / "mine.csv"
+    chart.write_text("code,name,hex\nZ9,Own red,#b2302f\n")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(chart), ""))
+    crest_user.stage("Brief")
+    crest_user.click("loadChart")
+    crest_user.click("thread-3005")
+    picker = crest_user.window.findChild(ThreadPicker)
+    assert picker is not None and picker.list.count() == 1
+    crest_user.keys(picker, Qt.Key.Key_Return)
+    crest_user.settle()
+    assert crest_user.object("Roof").thread == "Z9"
+
+
+# Artwork
+
+
+def test_artwork_is_brought_in_dimmed_hidden_and_taken_away(
+    boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    art = tmp_path / "art.svg"
+    art.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
+        '<rect width="30" height="15" fill="#b2302f"/><text>x</text></svg>'
+    )
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(art), ""))
+    boxes.stage("Artwork")
+    boxes.click("bringIn")
+    assert len(boxes.design.objects) == 3 and len(boxes.document.selection) == 1
+    assert "1 objects" in boxes.window.notice.text()
+    notes = [w.text() for w in boxes.window.panels[1].findChildren(QLabel) if "text was left out" in w.text()]
+    assert notes
+    shown = boxes.find("artwork0-shown", QCheckBox)
+    boxes.bot.mouseClick(shown, Qt.MouseButton.LeftButton, pos=shown.rect().topLeft() + shown.rect().center() / 9)
+    boxes.settle()
+    assert not boxes.design.artwork[0].visible
+    boxes.type("artwork0-wide", "80")
+    assert boxes.design.artwork[0].width == pytest.approx(80)
+    boxes.click("artwork0-drop")
+    assert boxes.design.artwork == () and len(boxes.design.objects) == 3
+
+
+def test_a_file_that_is_no_artwork_is_said_and_changes_nothing(boxes: User, tmp_path: Path) -> None:
+    bad = tmp_path / "bad.svg"
+    bad.write_text("no drawing")
+    design = boxes.design
+    boxes.window.add_artwork(bad)
+    assert boxes.design == design
+    assert boxes.window.notice.isVisible() and boxes.window.notice.text().startswith("bad.svg")
+
+
+# Order
+
+
+def test_the_order_is_changed_by_buttons_and_keys(crest_user: User) -> None:
+    crest_user.stage("Order")
+    crest_user.select("Rope edge")
+    crest_user.click("order-first")
+    assert crest_user.design.objects[0].name == "Rope edge"
+    crest_user.click("order-later")
+    assert crest_user.design.objects[1].name == "Rope edge"
+    crest_user.click("order-last")
+    assert crest_user.design.objects[-1].name == "Rope edge"
+    crest_user.select("Rope twist", "Rope twist back")
+    crest_user.click("order-first")
+    badge = crest_user.find("badge-Order", QLabel)
+    assert isinstance(badge, QLabel) and badge.text() == "2 buried"
+    crest_user.click("undo")
+    crest_user.select("Rope edge")
+    crest_user.click("order-last")
+    crest_user.keys(crest_user.window, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert crest_user.design.objects[-2].name == "Rope edge"
+
+
+def test_grouping_by_thread_saves_changes(crest_user: User) -> None:
+    crest_user.stage("Order")
+    assert crest_user.document.sewn is not None
+    before = crest_user.document.sewn.totals.changes
+    crest_user.click("groupByThread")
+    assert crest_user.document.sewn.totals.changes < before
+
+
+def test_the_list_selects_and_a_drop_resews(crest_user: User) -> None:
+    crest_user.stage("Order")
+    rows = crest_user.find("orderList", QListWidget)
+    assert isinstance(rows, QListWidget)
+    rows.item(3).setSelected(True)
+    crest_user.settle()
+    assert crest_user.document.selection == {crest_user.design.objects[3].id}
+    model = rows.model()
+    assert model is not None
+    assert model.moveRow(rows.rootIndex(), 0, rows.rootIndex(), 3)
+    crest_user.settle()
+    assert [o.name for o in crest_user.design.objects[:3]] == ["Moon", "Beam left", "Sky"]
+
+
+# Sew-out
+
+
+def test_findings_are_shown_and_mended(crest_user: User) -> None:
+    crest_user.stage("Order")
+    crest_user.select("Rope twist", "Rope twist back")
+    crest_user.click("order-first")
+    crest_user.stage("Sew-out")
+    assert crest_user.document.sewn is not None and len(crest_user.document.sewn.findings) == 2
+    crest_user.click("showFinding")
+    assert len(crest_user.document.selection) == 1
+    crest_user.click("mendFinding")
+    crest_user.click("mendFinding")
+    assert crest_user.document.sewn.findings == ()
+    assert [o.name for o in crest_user.design.objects[-2:]] != ["Rope twist", "Sky"]
+
+
+def test_the_files_are_written(crest_user: User, tmp_path: Path) -> None:
+    crest_user.stage("Sew-out")
+    folder = crest_user.find("exportFolder", QLineEdit)
+    assert isinstance(folder, QLineEdit)
+    folder.setText(str(tmp_path))
+    crest_user.click("writeFiles")
+    assert (tmp_path / "Pellan Point crest.ngc").stat().st_size > 100_000
+    assert (tmp_path / "Pellan Point crest.pdf").read_bytes().startswith(b"%PDF")
+    folder.setText(str(tmp_path / "nowhere"))
+    crest_user.click("writeFiles")
+    assert "does not exist" in crest_user.window.notice.text()
+
+
+def test_every_control_can_be_named(crest_user: User) -> None:
+    crest_user.select("Rock")
+    for kind in (QToolButton, QComboBox, NumberField):
+        for widget in crest_user.window.findChildren(kind):
+            if widget.isVisible() and not widget.objectName().startswith("qt_"):
+                assert widget.objectName() and widget.accessibleName(), widget
+    assert crest_user.document.sewn is not None
+    assert (crest_user.document.sewn.plan.kind == Kind.END).sum() == 1

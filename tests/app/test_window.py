@@ -1,0 +1,372 @@
+"""The window as a whole: playback, the needle track, the finder, files, recovery, and the job by keys alone."""
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSettings, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMessageBox
+
+from jontel.app.session import Session
+from jontel.app.theme import DARK, LIGHT
+from jontel.app.topbar import STAGES
+from jontel.app.track import BLOCKS, TALL
+from jontel.app.window import MainWindow
+from jontel.data import resource
+from jontel.design import Design
+from jontel.files.autosave import Autosave
+from jontel.files.formats import open_design, read_movements
+from jontel.sewing.machine import sew
+from jontel.stitching.stitches import Kind
+from tests.app.conftest import User
+from tests.test_files import dead_pid
+
+CTRL, SHIFT, ALT = (getattr(Qt.KeyboardModifier, f"{k}Modifier") for k in ("Control", "Shift", "Alt"))
+
+
+# the needle track
+
+
+def block(user: User, name: str) -> QPoint:
+    """The middle of an object's block."""
+    track, sewn = user.window.transport.track, user.document.sewn
+    assert sewn is not None
+    share = next(s for s in sewn.shares if s.object == user.object(name).id)
+    return track.block(share).center().toPoint()
+
+
+def test_a_click_on_a_block_selects_on_the_cloth(crest_user: User) -> None:
+    track = crest_user.window.transport.track
+    crest_user.bot.mouseClick(track, Qt.MouseButton.LeftButton, pos=block(crest_user, "Ring"))
+    assert [o.name for o in crest_user.document.selected()] == ["Ring"]
+    crest_user.bot.mouseClick(track, Qt.MouseButton.LeftButton, SHIFT, block(crest_user, "Sky"))
+    assert {o.name for o in crest_user.document.selected()} == {"Ring", "Sky"}
+
+
+def test_dragging_a_block_resews_it_later(crest_user: User) -> None:
+    track = crest_user.window.transport.track
+    crest_user.drag(track, block(crest_user, "Mid sea"), block(crest_user, "Ring") + QPoint(60, 0))
+    names = [o.name for o in crest_user.design.objects]
+    assert names.index("Mid sea") == names.index("Ring") + 1
+    assert crest_user.document.history.undo_label == "Resew in another order"
+
+
+def test_dragging_the_playhead_shows_that_moment(crest_user: User) -> None:
+    track = crest_user.window.transport.track
+    crest_user.drag(track, QPoint(40, 8), QPoint(track.width() // 2, 8))
+    row = crest_user.document.playhead
+    assert row is not None and crest_user.document.sewn is not None
+    half = crest_user.document.sewn.clock[row] / crest_user.document.sewn.totals.seconds
+    assert half == pytest.approx(0.5, abs=0.01)
+    whole = crest_user.window.canvas.grab().toImage()
+    crest_user.document.show_moment(None)
+    assert crest_user.window.canvas.grab().toImage() != whole
+
+
+def test_the_track_zooms_to_single_stitches_and_back(crest_user: User) -> None:
+    track = crest_user.window.transport.track
+    crest_user.document.show_moment(4000)
+    before = track.scale()
+    crest_user.window.transport.zoom.setValue(1000)
+    assert track.scale() == pytest.approx(60)
+    assert 0 < track.x_of(track.seconds_at(300)) == pytest.approx(300)
+    track.grab()
+    crest_user.bot.mouseDClick(track, Qt.MouseButton.LeftButton, pos=QPoint(300, BLOCKS + TALL // 2))
+    assert track.scale() == pytest.approx(before)
+
+
+# playback
+
+
+def test_playback_runs_in_machine_time_and_stops_at_the_end(crest_user: User) -> None:
+    crest_user.stage("Sew-out")
+    transport = crest_user.window.transport
+    transport.speed.setCurrentIndex(4)
+    crest_user.bot.mouseClick(transport.buttons["play"], Qt.MouseButton.LeftButton)
+    assert transport.playing
+    crest_user.bot.waitUntil(lambda: (crest_user.document.playhead or 0) > 300, timeout=5000)
+    transport.toggle()
+    row = crest_user.document.playhead
+    assert row is not None and not transport.playing
+    crest_user.document.show_moment(len(crest_user.document.sew_now().plan) - 40)
+    transport.toggle()
+    crest_user.bot.waitUntil(lambda: not transport.playing, timeout=5000)
+    assert crest_user.document.playhead is None
+
+
+def test_steps_go_by_stitch_object_and_thread(crest_user: User) -> None:
+    transport, document = crest_user.window.transport, crest_user.document
+    plan = document.sew_now().plan
+    transport.go(0)
+    transport.step("stitch", 1)
+    first = document.playhead
+    assert first is not None and plan.kind[first] == Kind.STITCH
+    transport.step("stitch", 1)
+    assert document.playhead == first + 1
+    transport.step("object", 1)
+    assert document.playhead is not None and plan.object[document.playhead] == crest_user.object("Moon").id
+    transport.step("thread", 1)
+    assert document.playhead is not None and plan.threads[plan.thread[document.playhead]].name == "Beam gold"
+    transport.step("thread", -1)
+    transport.step("object", -1)
+    assert plan.object[document.playhead] in (crest_user.object("Sky").id, crest_user.object("Moon").id)
+    assert "needle" in transport.moment.text()
+
+
+def test_a_stop_is_said_when_the_needle_is_there(crest_user: User) -> None:
+    plan = crest_user.document.sew_now().plan
+    crest_user.window.transport.go(next(iter(plan.stops)))
+    assert "Lay the film" in crest_user.window.transport.moment.text()
+
+
+# finding actions, looks, units
+
+
+def test_every_command_is_found_by_name_and_run(crest_user: User) -> None:
+    window = crest_user.window
+    crest_user.keys(window, Qt.Key.Key_K, CTRL)
+    finder = window.tabs.finder
+    assert finder.hasFocus() and window.tabs.finder.popup.isVisible()
+    crest_user.bot.keyClicks(finder, "thread view")
+    crest_user.keys(finder, Qt.Key.Key_Return)
+    assert window.canvas.view == "thread" and not finder.popup.isVisible()
+    finder.setFocus()
+    crest_user.bot.keyClicks(finder, "no such thing")
+    assert finder.list.count() == 0
+    crest_user.keys(finder, Qt.Key.Key_Escape)
+    assert not finder.hasFocus()
+
+
+def test_no_two_commands_share_a_name_or_a_key(window: MainWindow) -> None:
+    names = [a.text() for a in window.command_actions]
+    keys = [a.shortcut().toString() for a in window.command_actions if not a.shortcut().isEmpty()]
+    assert len(set(names)) == len(names) or sorted(names).count("Group by thread") == 1
+    assert len(set(keys)) == len(keys)
+
+
+def test_the_keys_are_written_down(window: MainWindow) -> None:
+    page = (Path(__file__).parents[2] / "docs/keyboard.md").read_text()
+    for action in window.command_actions:
+        if not action.shortcut().isEmpty():
+            assert f"`{action.shortcut().toString()}`" in page, action.text()
+
+
+def test_light_and_dark_are_remembered(crest_user: User) -> None:
+    window = crest_user.window
+    assert window.theme is LIGHT
+    crest_user.keys(window, Qt.Key.Key_L, CTRL | SHIFT)
+    assert window.theme is DARK and window.settings.value("theme") == "dark"
+    window.toggle_theme()
+    assert window.theme is LIGHT
+
+
+def test_another_unit_is_shown_everywhere(crest_user: User) -> None:
+    crest_user.select("Rock")
+    crest_user.window.set_unit("in")
+    crest_user.bot.wait(30)
+    spacing = crest_user.find("spacing", QLineEdit)
+    assert isinstance(spacing, QLineEdit) and spacing.text() == "0.016 in"
+    crest_user.window.set_unit("pt")
+    crest_user.bot.wait(30)
+    spacing = crest_user.find("spacing", QLineEdit)
+    assert isinstance(spacing, QLineEdit) and spacing.text() == "4.0 pt"
+    crest_user.window.set_unit("mm")
+
+
+@pytest.mark.parametrize("number", range(5))
+def test_stages_are_places_any_time(crest_user: User, number: int) -> None:
+    crest_user.keys(crest_user.window, Qt.Key(Qt.Key.Key_1 + number), CTRL)
+    assert crest_user.window.stack.currentIndex() == number
+    assert crest_user.window.stage_row.stages.checkedId() == number
+
+
+def test_tabs_keep_their_designs_apart(crest_user: User, two_boxes: Design) -> None:
+    crest_user.open(two_boxes)
+    assert crest_user.design == two_boxes and crest_user.window.tabs.bar.count() == 2
+    crest_user.window.turn_tab(1)
+    assert crest_user.design.name == "Pellan Point crest"
+    crest_user.window.close_current()
+    assert crest_user.design == two_boxes
+
+
+# files
+
+
+def test_save_open_and_the_mark_of_unsaved_work(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    target = tmp_path / "boxes"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
+    window = boxes.window
+    assert boxes.document.modified and "•" in window.tabs.bar.tabText(0)
+    assert window.save()
+    assert open_design(tmp_path / "boxes.jontel") == boxes.design
+    assert not boxes.document.modified and "•" not in window.tabs.bar.tabText(0)
+    boxes.select("Object 1")
+    boxes.type("spacing", "0.6")
+    assert boxes.document.modified
+    boxes.window.undo()
+    assert not boxes.document.modified
+    window.close_current()
+    window.open_paths([tmp_path / "boxes.jontel"])
+    boxes.settle()
+    assert boxes.document.path == tmp_path / "boxes.jontel"
+    window.open_paths([tmp_path / "boxes.jontel"])
+    assert len(window.session.documents) == 1
+
+
+def test_a_save_that_fails_is_said_and_loses_nothing(
+    boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(tmp_path / "no/x.jontel"), ""))
+    design = boxes.design
+    assert not boxes.window.save()
+    assert "does not exist" in boxes.window.notice.text() and boxes.design == design and boxes.document.modified
+
+
+@pytest.mark.parametrize("data", [b"", b"garbage", resource("hoops.json")])
+def test_a_bad_file_is_said_and_opens_nothing(window: MainWindow, tmp_path: Path, data: bytes) -> None:
+    for name in ("bad.jontel", "bad.svg"):
+        (tmp_path / name).write_bytes(data)
+        window.open_paths([tmp_path / name])
+        assert window.notice.text().startswith(name)
+    window.open_paths([tmp_path, tmp_path / "missing.jontel"])
+    assert window.session.documents == []
+
+
+def test_artwork_dropped_on_the_window_becomes_objects(boxes: User, tmp_path: Path) -> None:
+    art = tmp_path / "bar.svg"
+    art.write_bytes(resource("demo/name-bar.svg"))
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(art))])
+    event = QDropEvent(
+        QPointF(300, 300), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    boxes.window.dropEvent(event)
+    boxes.settle()
+    assert len(boxes.design.objects) == 15
+
+
+def test_closing_asks_about_unsaved_work(boxes: User, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.Cancel)
+    assert not boxes.window.close_document(boxes.document)
+    assert not boxes.window.close()
+    assert len(boxes.window.session.documents) == 1
+
+
+# autosave and recovery
+
+
+def test_unsaved_work_is_kept_and_dropped_when_saved(boxes: User, tmp_path: Path) -> None:
+    boxes.document.keep_now()
+    slots = list((tmp_path / "autosave").glob("*.jontel"))
+    assert len(slots) == 1 and open_design(slots[0]) == boxes.design
+    boxes.document.save(tmp_path / "a.jontel")
+    assert not list((tmp_path / "autosave").glob("*.jontel"))
+
+
+def test_an_edit_is_kept_by_itself_after_a_moment(boxes: User, tmp_path: Path) -> None:
+    boxes.select("Object 1")
+    boxes.type("spacing", "0.7")
+    folder = tmp_path / "autosave"
+    boxes.bot.waitUntil(lambda: any(folder.glob("*.owner")), timeout=5000)
+    (slot,) = folder.glob("*.jontel")
+    assert open_design(slot) == boxes.design
+
+
+def test_after_a_crash_the_work_is_back(
+    tmp_path: Path,
+    two_boxes: Design,
+    monkeypatch: pytest.MonkeyPatch,
+    qtbot,  # type: ignore[no-untyped-def]
+) -> None:
+    from jontel.app import start
+
+    monkeypatch.setattr(start.platformdirs, "user_state_dir", lambda _n: str(tmp_path / "state"))
+    monkeypatch.setattr(start.platformdirs, "user_config_dir", lambda _n: str(tmp_path / "config"))
+    folder = tmp_path / "state/autosave"
+    Autosave(folder).keep("lost", two_boxes, None)
+    (folder / "lost.owner").write_text(json.dumps({"pid": dead_pid(), "path": None}))
+    start.make_application()
+    window = start.make_window()
+    qtbot.addWidget(window)
+    (document,) = window.session.documents
+    assert document.design == two_boxes and document.modified
+    assert "“Test”" in window.notice.text()
+    kept = list(folder.glob("*.jontel"))
+    assert len(kept) == 1 and kept[0].stem != "lost"
+    window.session.close(document)
+
+
+# the whole job
+
+
+def test_the_job_by_mouse_alone(user: User, tmp_path: Path) -> None:
+    user.window.open_demo()
+    user.settle()
+    user.stage("Sew-out")
+    folder = user.find("exportFolder", QLineEdit)
+    assert isinstance(folder, QLineEdit)
+    folder.setText(str(tmp_path))
+    user.click("writeFiles")
+    (machine,) = tmp_path.glob("*.ngc")
+    assert sew(read_movements(machine), user.design.brief.hoop).stitches > 10_000
+
+
+def test_the_job_by_keys_alone(user: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a, **_k: ([str(tmp_path / "crest.svg")], ""))
+    (tmp_path / "crest.svg").write_bytes(resource("demo/crest.svg"))
+    window = user.window
+    user.keys(window, Qt.Key.Key_O, CTRL)
+    user.settle()
+    window.canvas.setFocus()
+    user.keys(window, Qt.Key.Key_PageDown)
+    assert [o.name for o in user.document.selected()] == ["Sky"]
+    user.keys(window, Qt.Key.Key_PageUp)
+    assert [o.name for o in user.document.selected()] == ["Rope twist back"]
+    user.keys(window, Qt.Key.Key_A, CTRL | SHIFT)
+    assert len(user.document.selected()) == 2
+    user.keys(window, Qt.Key.Key_5, CTRL)
+    folder = user.find("exportFolder", QLineEdit)
+    assert isinstance(folder, QLineEdit)
+    folder.setText(str(tmp_path))
+    user.keys(window, Qt.Key.Key_E, CTRL)
+    assert (tmp_path / "crest.ngc").exists() and (tmp_path / "crest.pdf").exists()
+
+
+def test_stopping_the_stitching_is_said_and_the_next_edit_goes_on(boxes: User) -> None:
+    boxes.window.status.stop.clicked.emit()
+    assert "Stopped" in boxes.window.status.hint.text()
+    boxes.select("Object 1")
+    boxes.type("spacing", "0.8")
+    assert boxes.document.sewn is not None and boxes.document.sewn.design is boxes.design
+
+
+def test_an_empty_window_does_not_mind_any_command(window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    for dialog in ("getOpenFileName", "getSaveFileName", "getOpenFileNames"):
+        monkeypatch.setattr(QFileDialog, dialog, lambda *_a, _d=dialog, **_k: ([] if _d.endswith("s") else "", ""))
+    for action in window.command_actions:
+        if action.text() not in ("Quit", "Open the demo", "New design"):
+            action.trigger()
+    assert window.session.documents == []
+
+
+def test_sessions_bring_the_neighbour_forward_when_one_closes(two_boxes: Design) -> None:
+    session = Session()
+    first, second = session.open(two_boxes), session.open(two_boxes)
+    assert session.current is second
+    session.close(second)
+    assert session.current is first
+    session.close(first)
+    assert session.current is None
+
+
+def test_settings_survive(tmp_path: Path) -> None:
+    path = str(tmp_path / "s.ini")
+    settings = QSettings(path, QSettings.Format.IniFormat)
+    settings.setValue("unit", "pt")
+    settings.sync()
+    assert os.path.exists(path)
+    made = MainWindow(Session(), QSettings(path, QSettings.Format.IniFormat))
+    assert made.unit == "pt" and STAGES[made.stack.currentIndex()] == "Stitch"
+    made.deleteLater()
