@@ -171,7 +171,8 @@ class NeedleTrack(QWidget):
             painter.drawLine(QLineF(x, 10, x, RULER))
             painter.setPen(self.theme.colour("muted"))
             words = f"{k * step // 60} min" if step >= 60 else f"{k * step // 60}:{k * step % 60:02d}"
-            painter.drawText(QPointF(x + 3, 16), words)
+            if x + 6 + painter.fontMetrics().horizontalAdvance(words) < self.width():
+                painter.drawText(QPointF(x + 3, 16), words)
 
     def _block(self, painter: QPainter, sewn: Sewn, share: Share, chosen: bool) -> None:
         box = self.block(share)

@@ -52,7 +52,7 @@ class SectionView(QWidget):
     ) -> None:
         """Show these layers; ``width`` is the object's narrow side in mm."""
         self._what = (cover, underlay, edges, ground, thread, width)
-        self.setFixedHeight(92 + 20 * max(1, len(underlay)))
+        self.setFixedHeight(84 + 20 * max(1, len(underlay)))
         self.update()
 
     def choose(self, layer: str) -> None:
@@ -89,7 +89,7 @@ class SectionView(QWidget):
         for number, one in enumerate(underlay):
             self._underlay(painter, one, number, QRectF(left, level - 18, right - left, 16), px, thread)
             level -= 20
-        self._cover(painter, cover, QRectF(left, level - 26, right - left, 24), px, thread, edges)
+        self._cover(painter, cover, QRectF(left, level - 25, right - left, 23), px, thread, edges)
         self._edges(painter, edges, left, right, px, level - 30, floor, width)
 
     def _cloth(self, painter: QPainter, ground: Ground, floor: float) -> None:

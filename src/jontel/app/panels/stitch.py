@@ -45,6 +45,7 @@ class StitchPanel(Panel):
 
     def __init__(self) -> None:
         super().__init__()
+        self.body.setSpacing(5)
         self.layer = COVER
         self._built: object = None
         self._fields: list[
