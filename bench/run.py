@@ -82,7 +82,7 @@ def whole_designs() -> None:
     design = crest()
 
     def cold() -> None:
-        for cached in (engine.stitch, engine.sewn_edge, plan):
+        for cached in (engine.stitch, plan):
             cached.cache_clear()
         plan(design)
 
@@ -95,7 +95,7 @@ def whole_designs() -> None:
     while sum(plan(large).object >= 0) < 100_000:
         step = (1.0, 0.0, 0.0, 1.0, 0.01 * len(large.objects), 0.0)
         large = add_objects(large, [transform_object(one, step) for one in design.objects])
-    for cached in (engine.stitch, engine.sewn_edge, plan):
+    for cached in (engine.stitch, plan):
         cached.cache_clear()
     took = best(lambda: plan(large), 1)
     print(f"{len(plan(large)):,} rows, {len(large.objects)} objects, cold: {took:.2f} s")

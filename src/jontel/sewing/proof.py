@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -14,7 +15,7 @@ from jontel.design.ground import Hoop
 from jontel.design.shapes import Area, Point
 from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
-from jontel.geometry.region import repaired, self_crossings
+from jontel.geometry.region import Region, repaired, self_crossings
 from jontel.sewing.plan import SewPlan, covered_by, footprint
 from jontel.sewing.profile import STANDARD, MachineProfile
 from jontel.stitching.stitches import SHORTEST, Kind, Layer
@@ -145,13 +146,11 @@ def _buried(design: Design) -> list[Finding]:
         own = footprint(item, design)
         if own.is_empty:
             continue
-        over = [k for k in tree.query(own, predicate="intersects") if k > number]
-        shares = {int(k): shapely.intersection(own, regions[k]).area / own.area for k in over}
-        if not shares:
+        over = sorted(int(k) for k in tree.query(own, predicate="intersects") if k > number)
+        if not over or hidden_share(_Same(own), tuple(_Same(regions[k]) for k in over)) < BURIED:
             continue
-        hidden = shapely.intersection(own, shapely.unary_union([regions[k] for k in over])).area / own.area
-        if hidden < BURIED:
-            continue
+        shares = {k: shapely.intersection(own, regions[k]).area / own.area for k in over}
+        hidden = hidden_share(_Same(own), tuple(_Same(regions[k]) for k in over))
         burier = design.objects[max(shares, key=lambda k: shares[k])]
         last = design.objects[max(k for k, share in shares.items() if share > 0.05)]
         following = design.objects.index(last) + 1
@@ -170,6 +169,26 @@ def _buried(design: Design) -> list[Finding]:
             )
         )
     return found
+
+
+@dataclass(frozen=True, eq=False)
+class _Same:
+    """A region compared by identity: the edges of untouched objects are the same ones as before."""
+
+    region: Region
+
+    def __hash__(self) -> int:
+        return id(self.region)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.region is self.region
+
+
+@lru_cache(maxsize=4096)
+def hidden_share(own: _Same, over: tuple[_Same, ...]) -> float:
+    """The part of a region, 0 to 1, that lies under others."""
+    cover = shapely.unary_union([one.region for one in over])
+    return float(shapely.intersection(own.region, cover).area / own.region.area)
 
 
 def _mover(identity: int, before: int | None) -> Callable[[Design], Design]:

@@ -8,7 +8,8 @@ import shapely
 from jontel.design.covers import FillRecipe, SatinRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.resolve import Resolved
-from jontel.design.shapes import Point
+from jontel.design.ground import EdgesRecipe
+from jontel.design.shapes import Point, Shape
 from jontel.design.underlays import Underlay
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import lengths
@@ -32,20 +33,26 @@ def stitch(item: Resolved, entry: Point | None = None, exit_: Point | None = Non
     return sewn
 
 
-@lru_cache(maxsize=2048)
 def sewn_edge(item: Resolved) -> Region:
     """The compensated edge that an object is sewn to; empty for a run, which covers no area.
+
+    The same edge is the same object, whatever else about the cover is tuned.
 
     Raises ``CannotStitch``.
     """
     match item.cover:
-        case FillRecipe():
-            return fill.sewn_region(item.shape, item, item.cover)
+        case FillRecipe(angle=angle):
+            return fill.sewn_region(item.shape, item.edges, angle)
         case SatinRecipe():
-            rails = [compensated_rails(one, item.edges) for one in satin.columns_of(item.shape)]
-            return polygons_of(shapely.unary_union([covered(one) for one in rails]))
+            return _satin_edge(item.shape, item.edges)
         case _:
             return Region()
+
+
+@lru_cache(maxsize=2048)
+def _satin_edge(shape: Shape, edges: EdgesRecipe) -> Region:
+    rails = [compensated_rails(one, edges) for one in satin.columns_of(shape)]
+    return polygons_of(shapely.unary_union([covered(one) for one in rails]))
 
 
 def covered(rails: Rails) -> Region:

@@ -75,7 +75,7 @@ class Needle:
     """Lays down points one piece after another and knows where it is."""
 
     def __init__(self, at: Floats | None = None) -> None:
-        self._pieces: list[tuple[Floats, int, int]] = []
+        self._pieces: list[tuple[Floats, Bytes, Bytes]] = []
         self._sewn: Floats | None = None
         self.at = at
 
@@ -87,23 +87,34 @@ class Needle:
         if len(xy) == 2 and np.hypot(*(xy[1] - xy[0])) < SHORTEST:
             xy = xy[:1]
         if len(xy):
-            self._pieces.append((xy, int(Kind.STITCH), int(layer)))
+            self._add(xy, Kind.STITCH, layer)
             self.at = self._sewn = xy[-1]
 
     def jump(self, to: Floats) -> None:
         """Move with the needle up; before the first stitch there is nothing to jump from."""
         if self._sewn is not None:
-            self._pieces.append((np.asarray(to, dtype=np.float64)[None], int(Kind.JUMP), int(Layer.TRAVEL)))
+            self._add(np.asarray(to, dtype=np.float64)[None], Kind.JUMP, Layer.TRAVEL)
             self._sewn = None
         self.at = to
+
+    @property
+    def sewing(self) -> bool:
+        """Whether thread hangs on the needle from a last needle point."""
+        return self._sewn is not None
+
+    def follow(self, sewn: Stitches) -> None:
+        """Sew what was laid down elsewhere from where this needle is now."""
+        if len(sewn):
+            self._pieces.append((sewn.xy, sewn.kind, sewn.layer))
+            self.at = self._sewn = sewn.xy[-1]
+
+    def _add(self, xy: Floats, kind: Kind, layer: Layer) -> None:
+        n = len(xy)
+        self._pieces.append((xy, np.full(n, int(kind), np.uint8), np.full(n, int(layer), np.uint8)))
 
     def stitches(self) -> Stitches:
         """Everything laid down so far."""
         if not self._pieces:
             return NOTHING
-        sizes = [len(xy) for xy, _, _ in self._pieces]
-        return Stitches(
-            np.concatenate([xy for xy, _, _ in self._pieces]),
-            np.repeat(np.array([kind for _, kind, _ in self._pieces], np.uint8), sizes),
-            np.repeat(np.array([layer for _, _, layer in self._pieces], np.uint8), sizes),
-        )
+        xy, kind, layer = zip(*self._pieces, strict=True)
+        return Stitches(np.concatenate(xy), np.concatenate(kind), np.concatenate(layer))

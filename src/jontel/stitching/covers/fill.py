@@ -1,10 +1,13 @@
 """Fill: parallel rows over an area with holes and islands."""
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 
 from jontel.design.covers import FillRecipe
 from jontel.design.errors import CannotStitch
+from jontel.design.ground import EdgesRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.geometry.columns import rails_of
@@ -32,15 +35,16 @@ def region_for(shape: Shape) -> Region:
     return polygons_of(shapely.unary_union(solid))
 
 
-def sewn_region(shape: Shape, item: Resolved, recipe: FillRecipe) -> Region:
+@lru_cache(maxsize=2048)
+def sewn_region(shape: Shape, edges: EdgesRecipe, angle: float) -> Region:
     """The compensated area: what is sewn so that the cloth ends up as drawn."""
-    level = compensated_area(turned(region_for(shape), recipe.angle), item.edges)
-    return turned(level, -recipe.angle)
+    level = compensated_area(turned(region_for(shape), angle), edges)
+    return turned(level, -angle)
 
 
 def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
     """Sew every part, nearest first: its underlay, then its rows, ending at the exit."""
-    region = sewn_region(item.shape, item, recipe)
+    region = sewn_region(item.shape, item.edges, recipe.angle)
     parts = list(region.geoms)
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")

@@ -1,7 +1,11 @@
 """Underlay passes, one kind a file; a new one is its struct, its file and its line in ``UNDERLAYS``."""
 
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Any
+
+import numpy as np
+from shapely import Polygon
 
 from jontel.design.underlays import (
     CentreRun,
@@ -13,8 +17,8 @@ from jontel.design.underlays import (
     Underlay,
     Zigzag,
 )
-from jontel.stitching.bed import Bed
-from jontel.stitching.stitches import Needle
+from jontel.stitching.bed import AreaBed, Bed
+from jontel.stitching.stitches import Needle, Stitches
 from jontel.stitching.underlays import centre_run, edge_run, lattice, mesh, parallel, zigzag
 
 Sew = Callable[[Any, Bed, Needle], None]
@@ -32,5 +36,21 @@ UNDERLAYS: dict[type[Underlay], Sew] = {
 
 def sew_underlay(passes: tuple[Underlay, ...], bed: Bed, needle: Needle) -> None:
     """Sew every pass, in order."""
+    if isinstance(bed, AreaBed) and needle.at is not None and not needle.sewing:
+        at, exit_ = (tuple(float(v) for v in place) for place in (needle.at, bed.exit))
+        needle.follow(_on_area(passes, bed.part, bed.angle, at, exit_))
+        return
     for one in passes:
         UNDERLAYS[type(one)](one, bed, needle)
+
+
+@lru_cache(maxsize=1024)
+def _on_area(
+    passes: tuple[Underlay, ...], part: Polygon, angle: float, at: tuple[float, ...], exit_: tuple[float, ...]
+) -> Stitches:
+    """The underlay of an area from a fresh start: kept, since tuning a cover leaves it as it is."""
+    needle = Needle(np.array(at))
+    bed = AreaBed(part, angle, np.array(exit_))
+    for one in passes:
+        UNDERLAYS[type(one)](one, bed, needle)
+    return needle.stitches()
