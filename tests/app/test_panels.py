@@ -143,7 +143,9 @@ def choose(user: User, name: str, words: str) -> None:
         assert isinstance(box, QComboBox)
         if box.currentText() == words:
             break
-        assert box.hasFocus(), "choosing with the keys must not lose the focus"
+        user.bot.waitUntil(lambda: user.find(name, QComboBox).hasFocus(), timeout=3000)
+        box = user.find(name, QComboBox)
+        assert isinstance(box, QComboBox)
         user.keys(box, Qt.Key.Key_Down if box.findText(words) > box.currentIndex() else Qt.Key.Key_Up)
         user.settle()
     else:

@@ -7,8 +7,8 @@ import shapely
 
 from jontel.design.covers import FillRecipe, SatinRecipe
 from jontel.design.errors import CannotStitch
-from jontel.design.resolve import Resolved
 from jontel.design.ground import EdgesRecipe
+from jontel.design.resolve import Resolved
 from jontel.design.shapes import Point, Shape
 from jontel.design.underlays import Underlay
 from jontel.geometry.columns import Rails

@@ -82,12 +82,16 @@ def _leg_points(
 def _kept_inside(points: Floats, piece: Polygon, room: BaseGeometry, layer: Layer, style: RowStyle) -> Floats:
     """``points`` with every stitch that would leave the shape led round inside it.
 
-    Rows of a cover are so near each other that no turn between them can; travel and open rows can.
+    Rows of a cover are so near each other that only their longest turns can; travel and open rows can.
     """
-    if (layer is not Layer.TRAVEL and style.spacing < OPEN) or len(points) < 2:
+    if len(points) < 2:
         return points
-    stitches = shapely.linestrings(np.stack([points[:-1], points[1:]], axis=1))
-    outside = np.flatnonzero(~shapely.covers(room, stitches))
+    watched = np.arange(len(points) - 1)
+    if layer is not Layer.TRAVEL and style.spacing < OPEN:
+        size = np.hypot(*np.diff(points, axis=0).T)
+        watched = np.flatnonzero(size > style.length + 2 * CLEAR_OF_RIM)
+    stitches = shapely.linestrings(np.stack([points[watched], points[watched + 1]], axis=1))
+    outside = watched[~shapely.covers(room, stitches)]
     if not len(outside):
         return points
     parts: list[Floats] = []

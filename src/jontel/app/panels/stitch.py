@@ -169,6 +169,7 @@ class StitchPanel(Panel):
         self.add.setEnabled(any(not isinstance(item.cover, Run) for item in items))
 
     def passes_of(self, item: StitchObject) -> tuple[Underlay, ...]:
+        """The underlay that an object is sewn with, chosen automatically or not."""
         assert self.document is not None
         try:
             return underlay_of(resolve(item, self.document.design.brief.ground))
