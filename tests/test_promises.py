@@ -72,13 +72,15 @@ def test_the_crest_sews_on_every_ground(ground) -> None:  # type: ignore[no-unty
     assert (size[sewn.layer[rows] != Layer.LOCK] >= 0.5 - 1e-6).mean() > 0.999
 
 
-def test_every_fill_of_the_crest_covers_its_shape() -> None:
+def test_every_fill_of_the_crest_that_is_no_speck_covers_its_shape() -> None:
     design = crest()
     sewn = plan(design)
     for item in design.objects:
         if isinstance(item.cover, Fill):
             own = (sewn.object == item.id) & (sewn.kind == Kind.STITCH) & (sewn.layer != Layer.LOCK)
             edge = sewn_edge(resolve(item, design.brief.ground))
+            if edge.area < 20:
+                continue
             seen = measure(Stitches(sewn.xy[own], sewn.kind[own], sewn.layer[own]), edge)
             assert seen.coverage > 0.98, item.name
 
