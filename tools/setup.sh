@@ -16,6 +16,11 @@ can_install() {
     [ "$(id -u)" = 0 ] || { command -v sudo >/dev/null 2>&1 && sudo -n true 2>/dev/null; }
 }
 
+"$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || {
+    echo "Jontel needs Python 3.11 or newer; set PYTHON=/path/to/python3.11 and try again." >&2
+    exit 1
+}
+
 missing=""
 if command -v dpkg-query >/dev/null 2>&1; then
     for library in $libraries; do
@@ -36,10 +41,6 @@ if [ -n "$missing" ]; then
     fi
 fi
 
-"$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || {
-    echo "Jontel needs Python 3.11 or newer; set PYTHON=/path/to/python3.11 and try again." >&2
-    exit 1
-}
 [ -x "$venv/bin/python" ] || "$python" -m venv "$venv"
 "$venv/bin/python" -m pip install --quiet --disable-pip-version-check -r requirements.lock
 "$venv/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .

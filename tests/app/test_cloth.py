@@ -3,17 +3,19 @@
 import math
 
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QLabel
 
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.markers import handle_spots, turning_spot
 from jontel.app.drawing import shape_path
 from jontel.app.tools.select import SelectTool
-from jontel.design import Area, Design, Ends, Fill, Line, Run
+from jontel.design import Area, Column, Design, Ends, Fill, Line, Run, Satin
+from jontel.design.edits import change_objects
 from jontel.geometry.region import region_of
-from jontel.stitching.stitches import Kind
+from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -211,6 +213,50 @@ def test_a_shape_is_closed_by_enter_and_given_up_by_escape(boxes: User) -> None:
     boxes.settle()
     shape = boxes.design.objects[-1].shape
     assert isinstance(shape, Area) and region_of(shape).area == pytest.approx(60, rel=0.05)
+
+
+def test_a_column_is_clicked_pair_by_pair_and_sewn_as_a_satin(boxes: User) -> None:
+    draw_with(boxes, Qt.Key.Key_K)
+    for spot in ((0, 14), (0, 18), (10, 15), (10, 20), (20, 14), (20, 18), (25, 14)):
+        boxes.click_cloth(*spot)
+    boxes.window.canvas.grab()
+    boxes.keys(boxes.window.canvas, Qt.Key.Key_Return)
+    boxes.settle()
+    fresh = boxes.design.objects[-1]
+    assert isinstance(fresh.shape, Column) and isinstance(fresh.cover, Satin)
+    assert len(fresh.shape.lines) == 1
+    sewn = boxes.document.sewn
+    assert sewn is not None and not sewn.plan.failures
+    own = sewn.plan.xy[(sewn.plan.object == fresh.id) & (sewn.plan.layer == Layer.COVER)]
+    assert len(own) > 80 and own[:, 0].max() < 20.5
+
+
+def test_what_cannot_be_stitched_is_outlined_and_explained(boxes: User) -> None:
+    boxes.click_cloth(-20, 0)
+    before = boxes.window.canvas.grab().toImage().pixelColor(boxes.pixel(-30, 0))
+    boxes.document.edit("Make it a satin", change_objects(boxes.design, {1}, lambda o: replace(o, cover=Satin())))
+    boxes.settle()
+    trouble = boxes.find("trouble", QLabel)
+    assert isinstance(trouble, QLabel) and "make it a fill" in trouble.text()
+    boxes.document.select(frozenset())
+    boxes.bot.wait(30)
+    edge = boxes.window.canvas.grab().toImage()
+    reds = [edge.pixelColor(boxes.pixel(-30, y / 4)) for y in range(-36, 37)]
+    assert any(c.red() > 140 and c.green() < 90 for c in reds) and before.isValid()
+
+
+def test_findings_are_ringed_in_the_order_and_sew_out_stages(boxes: User) -> None:
+    boxes.document.edit(
+        "Bow",
+        change_objects(boxes.design, {1}, lambda o: replace(o, shape=Area("M-30 -10 L-10 10 L-10 -10 L-30 10 Z"))),
+    )
+    boxes.settle()
+    boxes.stage("Brief")
+    plain = boxes.window.canvas.grab().toImage()
+    boxes.stage("Sew-out")
+    ringed = boxes.window.canvas.grab().toImage()
+    near = [QPoint(x, y) + boxes.pixel(-20, 0) for x in range(-11, 12) for y in range(-11, 12)]
+    assert any(plain.pixelColor(p) != ringed.pixelColor(p) for p in near)
 
 
 def test_the_measure_tool_reads_length_and_angle(boxes: User) -> None:

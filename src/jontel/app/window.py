@@ -228,6 +228,7 @@ class MainWindow(QMainWindow):
         self.stage_row.show_stage(number)
         self.canvas.shows_connections = number == ORDER
         self.canvas.shows_handles = number == STITCH
+        self.canvas.shows_findings = number in (ORDER, SEW_OUT)
         self.canvas.shows_artwork = number in (ARTWORK, STITCH)
         self.canvas.update()
         self._say_next()

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QWidget
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.fabric import fabric_brush
 from jontel.app.cloth.ink import InkStore, make_ink, paint_object, sewn_until
-from jontel.app.cloth.markers import paint_connections, paint_plan
+from jontel.app.cloth.markers import paint_connections, paint_failures, paint_findings, paint_plan
 from jontel.app.cloth.pictures import artwork_pixmap
 from jontel.app.cloth.rulers import THICK, paint_rulers
 from jontel.app.drawing import pen, shape_path
@@ -63,6 +63,7 @@ class Canvas(QWidget):
         self.shows_connections = False
         self.shows_handles = True
         self.shows_artwork = True
+        self.shows_findings = False
         self.new_thread: str | None = None
         self._ink = InkStore()
         self._scene: tuple[QPixmap, Camera, object] | None = None
@@ -207,6 +208,10 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.document.sewn is not None and (self.shows_connections or self.view == "thread"):
             paint_connections(painter, self.document.sewn, self.camera, self.theme, self.document.playhead)
+        if self.document.sewn is not None:
+            paint_failures(painter, self.document.sewn, self.document.design, self.camera, self.theme)
+            if self.shows_findings:
+                paint_findings(painter, self.document.sewn, self.camera, self.theme)
         self._paint_needle(painter)
         self.tool.paint(painter)
         painter.resetTransform()

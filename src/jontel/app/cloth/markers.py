@@ -165,6 +165,32 @@ def paint_outline(
     painter.resetTransform()
 
 
+def paint_failures(painter: QPainter, sewn: Sewn, design: Design, camera: Camera, theme: Theme) -> None:
+    """Objects that have no stitches, as their outline: dashed madder."""
+    painter.setTransform(camera.transform())
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for failure in sewn.plan.failures:
+        item = design.object(failure.object)
+        if item is not None:
+            painter.setPen(pen(theme.colour("surface", 200), 3.2))
+            painter.drawPath(shape_path(item.shape))
+            painter.setPen(pen(theme.colour("madder"), 1.8, (5, 3)))
+            painter.drawPath(shape_path(item.shape))
+    painter.resetTransform()
+
+
+def paint_findings(painter: QPainter, sewn: Sewn, camera: Camera, theme: Theme) -> None:
+    """Where the findings of the proof are: rings, madder for what would spoil the sew-out, else amber."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for finding in sewn.findings:
+        if finding.place is not None:
+            spot = camera.to_screen(*finding.place)
+            painter.setPen(pen(theme.colour("surface"), 4.5))
+            painter.drawEllipse(spot, 9, 9)
+            painter.setPen(pen(theme.colour("madder" if finding.severity == "spoils" else "amber"), 2.2))
+            painter.drawEllipse(spot, 9, 9)
+
+
 def handle_spots(box: QRectF) -> list[QPointF]:
     """The eight scale handles of a box: corners and middles, clockwise from the top left (pixels)."""
     return [

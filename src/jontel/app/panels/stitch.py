@@ -77,6 +77,9 @@ class StitchPanel(Panel):
         self.body.addWidget(self.head)
         self.facts = label("", "muted", wrap=True)
         self.body.addWidget(self.facts)
+        self.trouble = label("", "attention", wrap=True)
+        self.trouble.setObjectName("trouble")
+        self.body.addWidget(self.trouble)
         self.section = SectionView()
         self.section.chosen.connect(self.choose)
         self.body.addWidget(self.section)
@@ -114,6 +117,7 @@ class StitchPanel(Panel):
         for widget in (self.head, self.facts, self.section, self.add, self.release):
             widget.setVisible(bool(items))
         self.empty.setVisible(not items)
+        self._show_trouble(items)
         if not items:
             clear(self.layers)
             clear(self.editor)
@@ -142,6 +146,14 @@ class StitchPanel(Panel):
             pinned = any(is_pinned for _, is_pinned in found)
             field.show_value(numbers.pop() if len(numbers) == 1 else None, not pinned, self.unit)
             row.show_pinned(pinned and row.releasable)
+
+    def _show_trouble(self, items: tuple[StitchObject, ...]) -> None:
+        """Why a selected object has no stitches."""
+        sewn = self.document.sewn if self.document else None
+        ids = {item.id for item in items}
+        words = [failure.sentence for failure in sewn.plan.failures if failure.object in ids] if sewn else []
+        self.trouble.setText(" ".join(words))
+        self.trouble.setVisible(bool(words))
 
     def _applies(self, item: StitchObject, value: Value) -> bool:
         if self.layer == COVER and value.field != "width":

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 
 from jontel.app.drawing import path_data, pen
 from jontel.app.tools.base import Spot, Tool
-from jontel.design import Area, Cover, Fill, Line, Run, Shape, StitchObject
+from jontel.design import Area, Column, Cover, Fill, Line, Run, Satin, Shape, StitchObject
 from jontel.design.edits import add_objects, use_thread
 from jontel.design.paths import number_text, polyline_path
 
@@ -124,6 +124,41 @@ class LineTool(PointsTool):
 
     name, title, icon, key, kind = "line", "Draw a line", "tool line", "L", "Line"
     hint = "Click from point to point; Enter finishes, Backspace takes one back"
+
+
+class ColumnTool(PointsTool):
+    """A satin between two edges: click one edge and the other in turn; every pair is a direction line."""
+
+    name, title, icon, key, kind = "column", "Draw a column", "tool column", "K", "Column"
+    hint = "Click one edge and then the other, pair by pair; Enter finishes"
+
+    def complete(self) -> None:
+        """Make the column of all whole pairs, when there are two or more."""
+        points = [(round(p.x(), 4), round(p.y(), 4)) for p in self.points]
+        self.points = []
+        one, other = points[::2], points[1::2]
+        pairs = tuple(zip(one, other, strict=False))
+        if len(pairs) >= 2:
+            edge, other_edge = (polyline_path([pair[side] for pair in pairs]) for side in (0, 1))
+            self.finish(Column(edge, other_edge, pairs[1:-1]), Satin())
+        self.canvas.update()
+
+    def paint(self, painter: QPainter) -> None:
+        """The rungs so far, and the edges along their ends."""
+        theme = self.canvas.theme
+        known = [*self.points, self.ahead] if self.points and self.ahead is not None else self.points
+        spots = [self.canvas.camera.to_screen(p.x(), p.y()) for p in known]
+        painter.setPen(pen(theme.colour("accent"), 1.6))
+        for side in (0, 1):
+            if len(spots[side::2]) > 1:
+                painter.drawPolyline(spots[side::2])
+        painter.setPen(pen(theme.colour("accent"), 1.0, (3, 3)))
+        for start, stop in zip(spots[::2], spots[1::2], strict=False):
+            painter.drawLine(start, stop)
+        painter.setPen(pen(theme.colour("accent"), 1.4))
+        painter.setBrush(theme.colour("field"))
+        for spot in spots[: len(self.points)]:
+            painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))
 
 
 class ShapeTool(PointsTool):
