@@ -141,13 +141,13 @@ def test_fills_cover_their_shape_and_keep_inside_it(name: str, angle: float) -> 
 def test_travel_is_a_small_part_of_a_fill(angle: float) -> None:
     for name in ("disc", "ring", "plate", "islands"):
         shape = Area(SHAPES[name])
-        assert measure(sewn(shape, Fill(angle=angle)), region_for(shape)).travel_share < 0.09
+        assert measure(sewn(shape, Fill(angle=angle)), region_for(shape)).travel_share < 0.065
 
 
 @pytest.mark.parametrize("angle", ANGLES)
 def test_holes_hardly_cost_stitches_and_a_large_one_saves_them(angle: float) -> None:
     whole = sewn(Area(box_path(-25, -25, 50, 50)), Fill(angle=angle)).count
-    assert sewn(Area(SHAPES["plate"]), Fill(angle=angle)).count <= 1.07 * whole
+    assert sewn(Area(SHAPES["plate"]), Fill(angle=angle)).count <= 1.045 * whole
     assert sewn(Area(SHAPES["ring"]), Fill(angle=angle)).count <= sewn(Area(SHAPES["disc"]), Fill(angle=angle)).count
 
 

@@ -197,20 +197,21 @@ class Router:
         return rows if self.position[self.parent[cell].mine, 1] * 2 >= len(rows) - 1 else rows[::-1]
 
     def _from_right(self, cell: int, rows: Ints, at: Floats, part: Part) -> bool:
+        """The side to start from: the one with the shorter way to it and from the other end onwards."""
         first, last = rows[0], rows[-1]
-        if part == "there":
-            return bool(abs(self.pieces.right[first] - at[0]) < abs(self.pieces.left[first] - at[0]))
-        if cell == self.root:
-            ends_right = abs(self.pieces.right[last] - self.exit[0]) < abs(self.pieces.left[last] - self.exit[0])
-            return bool(ends_right == (len(rows) % 2 == 0))
-        link = self.parent[cell]
-        ways = [
-            abs(x - self._through(np.array([x, 0.0]), link.mine, link.theirs)[1][0])
-            for x in (float(self.pieces.left[last]), float(self.pieces.right[last]))
-        ]
-        if abs(ways[0] - ways[1]) > MARGIN:
-            return bool((ways[1] < ways[0]) == (len(rows) % 2 == 0))
-        return bool(abs(self.pieces.right[first] - at[0]) < abs(self.pieces.left[first] - at[0]))
+        cost: list[float] = []
+        for from_right in (False, True):
+            x = float(self.pieces.right[first] if from_right else self.pieces.left[first])
+            ends_right = from_right == (len(rows) % 2 == 0)
+            end = float(self.pieces.right[last] if ends_right else self.pieces.left[last])
+            onward = end
+            if cell == self.root:
+                onward = float(self.exit[0])
+            elif part != "there":
+                link = self.parent[cell]
+                onward = float(self._through(np.array([end, 0.0]), link.mine, link.theirs)[1][0])
+            cost.append(abs(x - float(at[0])) + abs(end - onward))
+        return cost[1] < cost[0]
 
     def _through(self, at: Floats, mine: int, theirs: int) -> list[Floats]:
         """Points that cross from one cell to its neighbour where they overlap."""
