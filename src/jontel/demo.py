@@ -53,7 +53,7 @@ def name_bar() -> Design:
         resource("demo/name-bar.svg"),
         "name-bar.svg",
         find_ground("Felt"),
-        find_hoop("130 x 180"),
+        find_hoop("Cap 100 x 55"),
         thread_chart(),
     )
     return replace(made, name="Crew name bar")

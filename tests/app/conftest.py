@@ -45,9 +45,12 @@ class User:
 
     def find(self, name: str, kind: type[QWidget] = QWidget) -> QWidget:
         """The visible widget of this name."""
-        found = [w for w in self.window.findChildren(kind, name) if w.isVisible()]
-        assert found, f"no visible {name}"
-        return found[-1]
+
+        def found() -> list[QWidget]:
+            return [w for w in self.window.findChildren(kind, name) if w.isVisible()]
+
+        self.bot.waitUntil(lambda: bool(found()), timeout=4000)
+        return found()[-1]
 
     def click(self, name: str) -> None:
         """Click a button."""

@@ -115,6 +115,25 @@ def test_steps_go_by_stitch_object_and_thread(crest_user: User) -> None:
     assert "needle" in transport.moment.text()
 
 
+def test_steps_can_be_clicked(crest_user: User) -> None:
+    transport, document = crest_user.window.transport, crest_user.document
+    plan = document.sew_now().plan
+    transport.go(0)
+    transport.stride.setCurrentIndex(1)
+    crest_user.click("transport-on")
+    crest_user.click("transport-on")
+    row = document.playhead
+    assert row is not None and plan.object[row] == crest_user.design.objects[2].id
+    crest_user.click("transport-back")
+    assert document.playhead is not None and document.playhead < row
+
+
+def test_a_new_empty_design_is_no_unsaved_work(window: MainWindow) -> None:
+    window.new_design()
+    document = window.session.current
+    assert document is not None and not document.modified
+
+
 def test_a_stop_is_said_when_the_needle_is_there(crest_user: User) -> None:
     plan = crest_user.document.sew_now().plan
     crest_user.window.transport.go(next(iter(plan.stops)))

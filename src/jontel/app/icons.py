@@ -38,6 +38,8 @@ FONT = {
     "pause": "ph.pause-fill",
     "to start": "ph.skip-back",
     "to end": "ph.skip-forward",
+    "back": "ph.caret-left",
+    "on": "ph.caret-right",
     "pin": "ph.push-pin-fill",
     "close": "ph.x",
     "plus": "ph.plus",

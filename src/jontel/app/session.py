@@ -36,7 +36,8 @@ class Document(QObject):
         self.playhead: int | None = None
         self.sewn: Sewn | None = None
         self._preview: Design | None = None
-        self._saved: Design | None = design if path else None
+        nothing_yet = not (design.objects or design.artwork)
+        self._saved: Design | None = design if path or nothing_yet else None
         self._autosave = autosave
         self._planner = Planner(self)
         self._planner.done.connect(self._arrived)

@@ -59,7 +59,7 @@ LIGHT = Theme(
     amber_soft="#f6dfb0",
     madder="#a3282f",
     madder_soft="#f3d3d1",
-    hoop="#b5aa9b",
+    hoop="#a89c8c",
 )
 DARK = Theme(
     name="dark",

@@ -1,6 +1,7 @@
 """Playback: the needle moves in machine time, times a speed; steps by stitch, object and thread."""
 
 import bisect
+from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QElapsedTimer, QSize, Qt, QTimer
@@ -15,6 +16,7 @@ from jontel.files.sheet import grouped
 from jontel.stitching.stitches import Kind
 
 SPEEDS = (1, 5, 20, 60, 200)
+STRIDES = ("stitch", "object", "thread")
 FRAME_MS = 30
 
 
@@ -49,19 +51,23 @@ class Transport(QWidget):
             ("play", "Play the sew-out", self.toggle),
             ("to end", "On to the last stitch", lambda: self.go(None)),
         ):
-            made = QToolButton()
-            made.setObjectName(f"transport-{picture}")
-            made.setAccessibleName(title)
-            made.setToolTip(title)
-            made.setIconSize(QSize(18, 18))
-            made.clicked.connect(lambda _on=False, does=does: does())
-            row.addWidget(made)
-            self.buttons[picture] = made
+            row.addWidget(self._button(picture, title, does))
         self.moment = QLabel()
         self.moment.setObjectName("moment")
         row.addSpacing(6)
         row.addWidget(self.moment)
         row.addStretch(1)
+        row.addWidget(label("step by", "muted"))
+        self.stride = QComboBox()
+        self.stride.setObjectName("stride")
+        self.stride.setAccessibleName("What a step goes by")
+        self.stride.addItems([words.capitalize() for words in STRIDES])
+        row.addWidget(self.stride)
+        for picture, title, by in (("back", "One step back", -1), ("on", "One step on", 1)):
+            row.addWidget(
+                self._button(picture, title, lambda by=by: self.step(STRIDES[self.stride.currentIndex()], by))
+            )
+        row.addSpacing(8)
         row.addWidget(label("speed", "muted"))
         self.speed = QComboBox()
         self.speed.setObjectName("speed")
@@ -82,6 +88,16 @@ class Transport(QWidget):
         row.addWidget(label("one stitch", "muted"))
         column.addLayout(row)
         column.addWidget(self.track)
+
+    def _button(self, picture: str, title: str, does: Callable[[], None]) -> QToolButton:
+        made = QToolButton()
+        made.setObjectName(f"transport-{picture}")
+        made.setAccessibleName(title)
+        made.setToolTip(title)
+        made.setIconSize(QSize(18, 18))
+        made.clicked.connect(lambda _on=False: does())
+        self.buttons[picture] = made
+        return made
 
     def dress(self, theme: Theme) -> None:
         """Take another theme."""
@@ -145,6 +161,9 @@ class Transport(QWidget):
         if self.document is not None:
             self.document.show_moment(row)
             self.track.follow()
+
+    def _stride(self, by: int) -> None:
+        self.step(STRIDES[self.stride.currentIndex()], by)
 
     def step(self, what: str, by: int) -> None:
         """One stitch, object or thread on (1) or back (-1)."""

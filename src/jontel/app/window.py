@@ -227,7 +227,7 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentIndex(number)
         self.stage_row.show_stage(number)
         self.canvas.shows_connections = number == ORDER
-        self.canvas.shows_handles = number == STITCH
+        self.canvas.shows_handles = number in (STITCH, ORDER)
         self.canvas.shows_findings = number in (ORDER, SEW_OUT)
         self.canvas.shows_artwork = number in (ARTWORK, STITCH)
         self.canvas.update()

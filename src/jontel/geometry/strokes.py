@@ -13,6 +13,8 @@ from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, leng
 STEP = 0.08
 MITRE_DEGREES, CAP_DEGREES = 35.0, 125.0
 """Below the first a corner is turned as a curve; between them mitred; above, each leg is capped."""
+CAP_REACH = 0.4
+"""How far a capped leg goes on, in half widths: its corners then hardly show beside the next leg."""
 LEAST_ROW = 0.35
 Mask = NDArray[np.bool_]
 
@@ -91,9 +93,9 @@ def _leg(
 
 
 def _reach(bend: float, half: float) -> float:
-    """How far a leg goes on past its corner: to the tip of the mitre, or half the width for a cap."""
+    """How far a leg goes on past its corner: to the tip of the mitre, or a little for a cap."""
     if abs(math.degrees(bend)) > CAP_DEGREES:
-        return half
+        return half * CAP_REACH
     return half * math.tan(abs(bend) / 2)
 
 
