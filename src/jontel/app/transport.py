@@ -64,9 +64,7 @@ class Transport(QWidget):
         self.stride.addItems([words.capitalize() for words in STRIDES])
         row.addWidget(self.stride)
         for picture, title, by in (("back", "One step back", -1), ("on", "One step on", 1)):
-            row.addWidget(
-                self._button(picture, title, lambda by=by: self.step(STRIDES[self.stride.currentIndex()], by))
-            )
+            row.addWidget(self._button(picture, title, lambda by=by: self._stride(by)))
         row.addSpacing(8)
         row.addWidget(label("speed", "muted"))
         self.speed = QComboBox()
