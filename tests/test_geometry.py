@@ -116,7 +116,7 @@ def test_cells_are_split_where_the_shape_splits(name: str, count: int) -> None:
 def test_a_neck_between_two_rows_leaves_two_groups() -> None:
     neck = "M0 0 L10 0 L10 4.9 L60 5.1 L60 0 L70 0 L70 10 L60 10 L60 5.15 L10 4.95 L10 10 L0 10 Z"
     part = max(region_of(Area(neck)).geoms, key=lambda g: g.area)
-    rows = hatch(rings_of(part), 2.0, phase=0.5)
+    rows = hatch(rings_of(part), 2.0)
     assert sum(len(g.row) for g in connected(rows)) == len(rows.row)
 
 

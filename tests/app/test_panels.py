@@ -281,6 +281,16 @@ def test_a_thread_is_changed_everywhere(crest_user: User) -> None:
     assert {crest_user.object(n).thread for n in ("Upper band", "Lower band", "Roof")} == {"2018"}
 
 
+def test_threads_that_nothing_uses_are_dropped(crest_user: User) -> None:
+    crest_user.select("Rock")
+    crest_user.keys(crest_user.window.canvas, Qt.Key.Key_Delete)
+    crest_user.settle()
+    assert "1020" in {t.code for t in crest_user.design.brief.threads}
+    crest_user.stage("Brief")
+    crest_user.click("dropThreads")
+    assert "1020" not in {t.code for t in crest_user.design.brief.threads}
+
+
 def test_a_chart_of_ones_own_is_offered(crest_user: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     chart = tmp_path / "mine.csv"
     chart.write_text("code,name,hex\nZ9,Own red,#b2302f\n")

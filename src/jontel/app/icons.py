@@ -50,9 +50,6 @@ FONT = {
     "up": "ph.caret-up",
     "down": "ph.caret-down",
     "remove": "ph.trash",
-    "theme": "ph.moon",
-    "warning": "ph.warning",
-    "check": "ph.check-circle",
 }
 
 

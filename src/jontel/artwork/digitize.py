@@ -16,7 +16,7 @@ from jontel.design.paths import transform_path
 from jontel.design.shapes import Area, Line
 from jontel.design.thread import Thread, nearest_thread
 from jontel.geometry.bands import as_column
-from jontel.geometry.polyline import flatten
+from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import region_of
 
 THIN = 0.8
@@ -105,7 +105,8 @@ def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -
             else:
                 item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=area, cover=Fill())
             found.append((item, thread))
-    if drawn.stroke is not None and any(len(one.xy) > 1 for one in flatten(path)):
+    lines = flatten(path) if drawn.stroke is not None else ()
+    if drawn.stroke is not None and sum(lengths(one.loop())[-1] for one in lines) >= LEAST_LENGTH:
         thread = nearest_thread(drawn.stroke, chart)
         width = round(drawn.stroke_width * scale, 3)
         line = Line(path, max(width, 0.4), drawn.ends)

@@ -11,7 +11,6 @@ Matrix = tuple[float, float, float, float, float, float]
 
 _NUMBERS_OF = {"M": 2, "L": 2, "C": 6, "Q": 4, "Z": 0}
 _TOKEN = re.compile(r"([MLCQZ])|([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)|([^\s,])")
-IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 
 def commands(path: str) -> Iterator[tuple[str, list[float]]]:

@@ -31,20 +31,16 @@ class Intervals:
         return np.asarray(self.top + self.row * self.spacing, dtype=np.float64)
 
 
-def hatch(rings: list[Floats], spacing: float, phase: float | None = None) -> Intervals:
+def hatch(rings: list[Floats], spacing: float) -> Intervals:
     """Rows ``spacing`` apart across the area that ``rings`` enclose (even-odd).
 
-    Rows lie at ``phase`` plus whole multiples of ``spacing``; without ``phase`` they are spread so that
-    the first and the last are equally far from the rim.
+    They are spread so that the first and the last are equally far from the rim.
     """
     start = np.vstack(rings)
     stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
     low, high = float(start[:, 1].min()), float(start[:, 1].max())
-    if phase is None:
-        count = max(1, round((high - low) / spacing))
-        top = (low + high) / 2 - (count - 1) * spacing / 2
-    else:
-        top = phase + np.ceil((low - phase) / spacing) * spacing
+    rows = max(1, round((high - low) / spacing))
+    top = (low + high) / 2 - (rows - 1) * spacing / 2
     up = np.minimum(start[:, 1], stop[:, 1])
     down = np.maximum(start[:, 1], stop[:, 1])
     first = np.ceil((up - top) / spacing).astype(np.int64)

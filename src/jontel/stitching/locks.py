@@ -5,7 +5,6 @@ import numpy as np
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 
 LOCK_LENGTH = 0.7
-LOCK_STITCHES = 3
 
 
 def lock_in(xy: Floats) -> Floats:

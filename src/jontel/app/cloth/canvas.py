@@ -64,7 +64,6 @@ class Canvas(QWidget):
         self.shows_handles = True
         self.shows_artwork = True
         self.shows_findings = False
-        self.new_thread: str | None = None
         self._ink = InkStore()
         self._scene: tuple[QPixmap, Camera, object] | None = None
         self._cursor: QPointF | None = None
@@ -160,9 +159,6 @@ class Canvas(QWidget):
         chosen = self.document.selected() if self.document else ()
         if chosen:
             return design.thread(chosen[-1].thread)
-        known = {t.code: t for t in design.brief.threads}
-        if self.new_thread in known:
-            return known[self.new_thread]
         if design.brief.threads:
             return design.brief.threads[0]
         return next(t for t in thread_chart() if t.name == "Evening blue")

@@ -13,7 +13,7 @@ from jontel.app.panels.parts import NumberField, button, clear, label, restyle, 
 from jontel.app.picker import ThreadPicker
 from jontel.data import grounds, hoops, read_chart, thread_chart
 from jontel.design import Design, JontelError, Thread
-from jontel.design.edits import set_ground, set_hoop, set_thread, transform_objects
+from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread, transform_objects
 from jontel.design.underlays import kind_name
 from jontel.design.units import format_length
 from jontel.files.atomic import read_whole
@@ -78,6 +78,8 @@ class BriefPanel(Panel):
         self.threads = QVBoxLayout()
         self.threads.setSpacing(2)
         self.body.addLayout(self.threads)
+        self.unused = button("Drop unused threads", "dropThreads", self._drop_unused, "link")
+        self.body.addWidget(self.unused)
         self.body.addWidget(button("Use another thread chart…", "loadChart", self._load_chart, "link"))
         self.body.addStretch(1)
 
@@ -109,6 +111,7 @@ class BriefPanel(Panel):
             )
             self.fits.setProperty("severity", "spoils" if room < 0 else "")
             restyle(self.fits)
+        self.unused.setVisible({t.code for t in design.brief.threads} > {item.thread for item in design.objects})
         clear(self.threads)
         for thread in design.brief.threads:
             self.threads.addWidget(self._thread_row(design, thread))
@@ -131,6 +134,10 @@ class BriefPanel(Panel):
         picker = ThreadPicker(self, self.chart, thread, take)
         picker.move(near.mapToGlobal(near.rect().bottomLeft()))
         picker.show()
+
+    def _drop_unused(self) -> None:
+        if self.document is not None:
+            self.document.edit("Drop unused threads", drop_unused_threads(self.document.history.design))
 
     def _rename(self) -> None:
         words = self.name.text().strip()

@@ -155,7 +155,7 @@ class SewOutPanel(Panel):
         """Write the chosen formats; the first that cannot be written is named."""
         if self.document is None:
             return
-        design = self.document.history.design
+        design = self.document.sew_now().design
         stem = "".join(c if c.isalnum() or c in " -_." else "-" for c in design.name).strip() or "design"
         folder = Path(self.folder.text()).expanduser()
         done: list[str] = []
