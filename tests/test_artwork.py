@@ -195,6 +195,14 @@ def test_bad_drawings_are_refused_in_one_sentence(name: str) -> None:
     assert words.startswith("art.svg") and words.endswith(".") and "\n" not in words and len(words) < 200
 
 
+def test_a_tangle_is_left_out_and_named_at_once() -> None:
+    tangle = " ".join(f"L{(k * 37) % 97} {(k * 53) % 89}" for k in range(20_000))
+    body = f'<path id="knot" d="M0 0 {tangle}"/><rect width="20" height="20"/>'
+    design = digitized(svg(body))
+    assert len(design.objects) == 1
+    assert "crosses itself in thousands of places" in design.artwork[0].notes[0]
+
+
 def test_deeply_nested_groups_are_read_or_refused() -> None:
     deep = svg("<g>" * 3000 + '<rect width="20" height="20"/>' + "</g>" * 3000)
     try:

@@ -114,10 +114,11 @@ def test_cells_are_split_where_the_shape_splits(name: str, count: int) -> None:
 
 
 def test_a_neck_between_two_rows_leaves_two_groups() -> None:
-    neck = "M0 0 L10 0 L10 4.9 L60 5.1 L60 0 L70 0 L70 10 L60 10 L60 5.15 L10 4.95 L10 10 L0 10 Z"
-    part = max(region_of(Area(neck)).geoms, key=lambda g: g.area)
-    rows = hatch(rings_of(part), 2.0)
-    assert sum(len(g.row) for g in connected(rows)) == len(rows.row)
+    neck = "M0 0 L10 0 L10 3.9 L60 3.9 L60 0 L70 0 L70 10 L60 10 L60 4.1 L10 4.1 L10 10 L0 10 Z"
+    (part,) = region_of(Area(neck)).geoms
+    groups = connected(hatch(rings_of(part), 2.0))
+    assert sorted(float(g.left.min()) for g in groups) == [0.0, 60.0]
+    assert len(connected(hatch(rings_of(part), 0.1))) == 1
 
 
 @pytest.mark.parametrize("name", ["ring", "star", "plate", "crescent", "comb"])

@@ -5,7 +5,7 @@ import os
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSettings, Qt, QUrl
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSettings, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMessageBox
 
@@ -264,6 +264,28 @@ def test_artwork_dropped_on_the_window_becomes_objects(boxes: User, tmp_path: Pa
     boxes.window.dropEvent(event)
     boxes.settle()
     assert len(boxes.design.objects) == 15
+
+
+def test_reading_can_be_stopped(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from threading import Event
+
+    from jontel.app import window as module
+
+    free = Event()
+    monkeypatch.setattr(module, "with_drawing", lambda design, *_a: (free.wait(10), design)[1])
+    (tmp_path / "slow.svg").write_bytes(resource("demo/name-bar.svg"))
+    stop = boxes.window.status.stop
+    design = boxes.design
+
+    def press() -> None:
+        assert stop.isVisible() and "Reading slow.svg" in boxes.window.status.hint.text()
+        assert not boxes.window.canvas.isEnabled()
+        boxes.bot.mouseClick(stop, Qt.MouseButton.LeftButton)
+
+    QTimer.singleShot(600, press)
+    boxes.window.add_artwork(tmp_path / "slow.svg")
+    free.set()
+    assert boxes.design == design and boxes.window.canvas.isEnabled()
 
 
 def test_closing_asks_about_unsaved_work(boxes: User, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -1,6 +1,7 @@
 """The window: it puts the parts together and carries their wishes to the session."""
 
 from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QSettings, QSize, Qt
@@ -20,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jontel.app import theme as themes
+from jontel.app.aside import aside
 from jontel.app.cloth.canvas import Canvas
 from jontel.app.commands import Command, commands
 from jontel.app.icons import application_mark, icon
@@ -384,14 +386,10 @@ class MainWindow(QMainWindow):
         elif path.suffix.lower() == ".jontel" or path.is_dir() or not path.exists():
             self.session.open(open_design(path), path)
         else:
-            made = design_from(
-                read_whole(path),
-                path.name,
-                find_ground("Woven twill"),
-                find_hoop("130 x 180"),
-                thread_chart(),
-            )
-            self.session.open(made)
+            ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
+            made = self._reading(path, lambda: design_from(read_whole(path), path.name, ground, hoop, thread_chart()))
+            if made is not None:
+                self.session.open(made)
 
     def bring_in_artwork(self) -> None:
         """Ask for artwork and digitize it into the current design."""
@@ -403,12 +401,13 @@ class MainWindow(QMainWindow):
         """Digitize a file into the current design, or into a new one."""
         document = self.session.current
         try:
-            data = read_whole(path)
             if document is None:
                 self._open_path(path)
-            else:
-                before = {item.id for item in document.history.design.objects}
-                made = with_drawing(document.history.design, data, path.name, thread_chart())
+                return
+            design = document.history.design
+            before = {item.id for item in design.objects}
+            made = self._reading(path, lambda: with_drawing(design, read_whole(path), path.name, thread_chart()))
+            if made is not None:
                 document.edit(f"Bring in {path.name}", made)
                 document.select({item.id for item in made.objects} - before)
                 self.canvas.fit()
@@ -418,6 +417,17 @@ class MainWindow(QMainWindow):
                 self.notice.tell(f"{path.name} became {count} objects{left}.")
         except JontelError as error:
             self.notice.tell(str(error), "spoils")
+
+    def _reading(self, path: Path, work: Callable[[], Design]) -> Design | None:
+        """Read artwork aside; meanwhile nothing else can be changed."""
+        parts = (self.canvas, self.stack, self.transport, self.tabs, self.stage_row)
+        for part in (*parts, *self.command_actions):
+            part.setEnabled(False)
+        try:
+            return aside(self.status, f"Reading {path.name}", work)
+        finally:
+            for part in (*parts, *self.command_actions):
+                part.setEnabled(True)
 
     def save(self) -> bool:
         """Save where the design was opened from; false when it was not saved."""

@@ -10,7 +10,7 @@ from jontel.artwork.svg import read_svg
 from jontel.design.covers import Fill, Run, Satin
 from jontel.design.design import Artwork, Brief, Design, StitchObject
 from jontel.design.edits import add_objects
-from jontel.design.errors import CannotRead
+from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.ground import Ground, Hoop
 from jontel.design.paths import transform_path
 from jontel.design.shapes import Area, Line
@@ -73,15 +73,21 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
     left, top = -drawing.width * scale / 2, -drawing.height * scale / 2
     items: list[StitchObject] = []
     threads = {thread.code: thread for thread in design.brief.threads}
-    small = 0
+    small = tangled = 0
     for drawn in drawing.shapes:
         path = transform_path(drawn.path, (scale, 0, 0, scale, left, top))
-        made = _objects(drawn, path, scale, chart)
+        try:
+            made = _objects(drawn, path, scale, chart)
+        except CannotStitch:
+            tangled += 1
+            continue
         small += not made
         for item, thread in made:
             threads.setdefault(thread.code, thread)
             items.append(item)
     notes = drawing.notes + ((f"{small} × shape too small to sew was left out.",) if small else ())
+    if tangled:
+        notes += (f"{tangled} × shape that crosses itself in thousands of places was left out: simplify it.",)
     if not items:
         why = f" ({notes[0]})" if notes else ""
         raise CannotRead(f"{name} holds nothing that can be sewn{why}; draw filled or stroked shapes.")

@@ -7,18 +7,24 @@ import shapely
 from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Point
 from jontel.geometry.polyline import Floats, Polyline, flatten
 
 Region = MultiPolygon
+MOST_CROSSINGS = 10_000
+SAMPLED = 400
 LEAST_AREA = 0.02
 """Pieces below this many square mm hold no stitch and are left out."""
 
 
 @lru_cache(maxsize=2048)
 def region_of(area: Area) -> Region:
-    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm."""
+    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm.
+
+    Raises ``CannotStitch`` for a tangle of thousands of crossings.
+    """
     rings = [line for line in flatten(area.path) if len(line.xy) >= 3]
     if len(rings) == 1:
         single = Polygon(rings[0].xy)
@@ -26,6 +32,8 @@ def region_of(area: Area) -> Region:
             return polygons_of(single)
     if not rings:
         return MultiPolygon()
+    if crossings_estimate(area.path) > MOST_CROSSINGS:
+        raise CannotStitch("its outline crosses itself in thousands of places; simplify it or draw it again")
     edges = shapely.unary_union([shapely.LineString(np.vstack([r.xy, r.xy[:1]])) for r in rings])
     faces = list(shapely.polygonize(list(getattr(edges, "geoms", [edges]))).geoms)
     if not faces:
@@ -64,16 +72,35 @@ def winding_numbers(rings: list[Polyline], points: Floats) -> "np.ndarray[tuple[
     return total
 
 
+def _segments(path: str) -> Floats:
+    """The straight pieces of a path's closed rings, (n, 2, 2)."""
+    loops = [np.vstack([line.xy, line.xy[:1]]) for line in flatten(path)]
+    pieces = [np.stack([loop[:-1], loop[1:]], axis=1) for loop in loops]
+    return np.concatenate(pieces) if pieces else np.zeros((0, 2, 2))
+
+
+@lru_cache(maxsize=2048)
+def crossings_estimate(path: str) -> float:
+    """About how often an outline crosses itself, from a sample of its pieces."""
+    segments = _segments(path)
+    if len(segments) < SAMPLED:
+        return 0.0
+    lines = np.atleast_1d(np.asarray(shapely.linestrings(segments)))
+    some = lines[:: max(1, len(lines) // SAMPLED)]
+    hits = shapely.STRtree(lines).query(some, predicate="crosses").shape[1]
+    return float(hits) / len(some) * len(lines) / 2
+
+
 @lru_cache(maxsize=2048)
 def self_crossings(path: str) -> tuple[Point, ...]:
-    """The places, mm, where an outline crosses itself or another ring of the same path."""
-    segments: list[Floats] = []
-    for line in flatten(path):
-        loop = np.vstack([line.xy, line.xy[:1]])
-        segments.append(np.stack([loop[:-1], loop[1:]], axis=1))
-    if not segments:
+    """The places, mm, where an outline crosses itself or another ring of the same path.
+
+    None for a tangle that cannot be sewn anyway.
+    """
+    segments = _segments(path)
+    if not len(segments) or crossings_estimate(path) > MOST_CROSSINGS:
         return ()
-    lines = np.atleast_1d(np.asarray(shapely.linestrings(np.concatenate(segments))))
+    lines = np.atleast_1d(np.asarray(shapely.linestrings(segments)))
     first, second = shapely.STRtree(lines).query(lines, predicate="crosses")
     pairs = first < second
     places = shapely.get_coordinates(shapely.intersection(lines[first[pairs]], lines[second[pairs]]))

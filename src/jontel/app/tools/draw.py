@@ -144,7 +144,7 @@ class ColumnTool(PointsTool):
         self.canvas.update()
 
     def paint(self, painter: QPainter) -> None:
-        """The rungs so far, and the edges along their ends."""
+        """The pairs so far, and the edges along their ends."""
         theme = self.canvas.theme
         known = [*self.points, self.ahead] if self.points and self.ahead is not None else self.points
         spots = [self.canvas.camera.to_screen(p.x(), p.y()) for p in known]
