@@ -302,7 +302,8 @@ def test_unsaved_work_is_kept_and_dropped_when_saved(boxes: User, tmp_path: Path
     boxes.document.keep_now()
     slots = list((tmp_path / "autosave").glob("*.jontel"))
     assert len(slots) == 1 and open_design(slots[0]) == boxes.design
-    boxes.document.save(tmp_path / "a.jontel")
+    boxes.document.path = tmp_path / "a.jontel"
+    assert boxes.window.save()
     assert not list((tmp_path / "autosave").glob("*.jontel"))
 
 

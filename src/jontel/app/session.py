@@ -118,11 +118,15 @@ class Document(QObject):
         self._number = -1
         self._planner.cancel()
 
-    def save(self, path: Path) -> None:
+    def write(self, path: Path) -> Path:
         """Write the working file. Raises ``CannotWrite``; the design stays as it is either way."""
         design = self.history.design
         write_whole(path, working.encode(design, picture.preview(plan(design), design)))
-        self.path, self._saved = path, design
+        return path
+
+    def saved_as(self, path: Path) -> None:
+        """The current design is what the file at ``path`` holds."""
+        self.path, self._saved = path, self.history.design
         self._keep.stop()
         if self._autosave:
             self._autosave.drop(self.slot)

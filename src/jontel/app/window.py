@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 from PyQt6.QtCore import QSettings, QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QIcon, QKeySequence
@@ -46,6 +47,7 @@ from jontel.design.units import Unit
 from jontel.files.atomic import read_whole
 from jontel.files.formats import open_design
 
+Result = TypeVar("Result")
 PANEL_WIDTH = 304
 PICTURES = "Artwork (*.svg *.png *.jpg *.jpeg *.webp *.bmp *.tif *.tiff)"
 WORKING = "Designs (*.jontel)"
@@ -88,7 +90,7 @@ class MainWindow(QMainWindow):
             ArtworkPanel(self.bring_in_artwork),
             StitchPanel(),
             OrderPanel(),
-            SewOutPanel(),
+            SewOutPanel(self.aside),
         )
         self.stack = QStackedWidget()
         self.rail_buttons: dict[str, QToolButton] = {}
@@ -387,7 +389,9 @@ class MainWindow(QMainWindow):
             self.session.open(open_design(path), path)
         else:
             ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
-            made = self._reading(path, lambda: design_from(read_whole(path), path.name, ground, hoop, thread_chart()))
+            made = self.aside(
+                f"Reading {path.name}", lambda: design_from(read_whole(path), path.name, ground, hoop, thread_chart())
+            )
             if made is not None:
                 self.session.open(made)
 
@@ -406,7 +410,9 @@ class MainWindow(QMainWindow):
                 return
             design = document.history.design
             before = {item.id for item in design.objects}
-            made = self._reading(path, lambda: with_drawing(design, read_whole(path), path.name, thread_chart()))
+            made = self.aside(
+                f"Reading {path.name}", lambda: with_drawing(design, read_whole(path), path.name, thread_chart())
+            )
             if made is not None:
                 document.edit(f"Bring in {path.name}", made)
                 document.select({item.id for item in made.objects} - before)
@@ -418,15 +424,16 @@ class MainWindow(QMainWindow):
         except JontelError as error:
             self.notice.tell(str(error), "spoils")
 
-    def _reading(self, path: Path, work: Callable[[], Design]) -> Design | None:
-        """Read artwork aside; meanwhile nothing else can be changed."""
-        parts = (self.canvas, self.stack, self.transport, self.tabs, self.stage_row)
-        for part in (*parts, *self.command_actions):
+    def aside(self, words: str, work: Callable[[], Result]) -> Result | None:
+        """Do what takes a while aside; meanwhile nothing can be changed. ``None`` when the user stopped it."""
+        parts: list[QWidget | QAction] = [self.canvas, self.stack, self.transport, self.tabs, self.stage_row]
+        parts += self.command_actions
+        for part in parts:
             part.setEnabled(False)
         try:
-            return aside(self.status, f"Reading {path.name}", work)
+            return aside(self.status, words, work)
         finally:
-            for part in (*parts, *self.command_actions):
+            for part in parts:
                 part.setEnabled(True)
 
     def save(self) -> bool:
@@ -450,10 +457,12 @@ class MainWindow(QMainWindow):
 
     def _save_to(self, document: Document, path: Path) -> bool:
         try:
-            document.save(path)
+            if self.aside(f"Saving {path.name}", lambda: document.write(path)) is None:
+                return False
         except JontelError as error:
             self.notice.tell(str(error), "spoils")
             return False
+        document.saved_as(path)
         self.settings.setValue("folder", str(path.parent))
         self.notice.tell(f"Saved as {path.name}.")
         return True

@@ -1,5 +1,6 @@
 """Sew-out: totals, the proof's findings with their fixes, and the files for the machine."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QStandardPaths, pyqtSignal
@@ -16,12 +17,17 @@ from PyQt6.QtWidgets import (
 
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import button, clear, label, restyle, rule
-from jontel.design import JontelError
+from jontel.design import Design, JontelError
 from jontel.files.formats import export, formats
 from jontel.files.sheet import grouped, minutes
 from jontel.sewing.proof import Finding
 
 CHOSEN = (".ngc", ".pdf")
+
+
+def _exported(design: Design, path: Path) -> bool:
+    export(design, path)
+    return True
 
 
 class SewOutPanel(Panel):
@@ -31,8 +37,9 @@ class SewOutPanel(Panel):
     told = pyqtSignal(str, str)
     look_at = pyqtSignal(float, float)
 
-    def __init__(self) -> None:
+    def __init__(self, aside: Callable[[str, Callable[[], bool]], bool | None]) -> None:
         super().__init__()
+        self._aside = aside
         self.body.addWidget(label("Sew-out", "title"))
         self.totals = QGridLayout()
         self.totals.setVerticalSpacing(1)
@@ -161,8 +168,10 @@ class SewOutPanel(Panel):
         done: list[str] = []
         for ending, box in self.boxes.items():
             if box.isChecked():
+                path = folder / f"{stem}{ending}"
                 try:
-                    export(design, folder / f"{stem}{ending}")
+                    if not self._aside(f"Writing {path.name}", lambda path=path: _exported(design, path)):
+                        break
                 except JontelError as error:
                     self.told.emit(str(error), "spoils")
                     break
