@@ -48,6 +48,15 @@ def test_near_objects_of_one_thread_are_joined_without_a_trim() -> None:
     assert (sewn.layer == Layer.LOCK).sum() == 6
 
 
+def test_after_a_jump_the_needle_goes_in_where_it_lands(crest_design: Design) -> None:
+    sewn = plan(crest_design)
+    jumps = np.flatnonzero((sewn.kind[:-1] == Kind.JUMP) & (sewn.kind[1:] != Kind.JUMP))
+    assert len(jumps) > 40
+    for row in jumps.tolist():
+        assert sewn.kind[row + 1] == Kind.STITCH
+        assert np.hypot(*(sewn.xy[row + 1] - sewn.xy[row])) < 1e-9
+
+
 def test_a_connection_hidden_under_a_later_object_is_sewn() -> None:
     lines = (Line("M0 0 L0 8"), Run(), "1001"), (Line("M12 8 L12 0"), Run(), "1001")
     shown = plan(design_of(*lines))

@@ -129,7 +129,7 @@ def _picture(page: _Page, plan: SewPlan, width: float, height: float) -> None:
             thread = plan.threads[int(owner[block[0]])]
             light = level[block[0]] / 12
             canvas.setStrokeColor(Color(*(min(1.0, v / 255 * light) for v in thread.rgb)))
-            canvas.setLineWidth(thread.width * 0.8)
+            canvas.setLineWidth(thread.width)
             path = canvas.beginPath()
             for x0, y0, x1, y1 in spots[block].tolist():
                 path.moveTo(x0, y0)

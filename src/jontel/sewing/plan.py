@@ -81,6 +81,11 @@ class _Builder:
         self.rows += n
         self.at = xy[-1]
 
+    @property
+    def stitched(self) -> bool:
+        """Whether the last row is a needle point, so that thread runs from it to the next."""
+        return bool(self.pieces) and int(self.pieces[-1][1][-1]) == Kind.STITCH
+
     def mark(self, kind: Kind, owner: int, thread: int) -> None:
         """A row at which the needle does not move."""
         self.add(self.at[None], kind, Layer.TRAVEL, owner, thread)
@@ -171,7 +176,7 @@ def _sew(build: _Builder, segment: _Segment, policy: Policy, fresh: bool) -> Non
         lock = lock_in(segment.xy)
         build.add(lock, Kind.STITCH, Layer.LOCK, owner, thread)
     xy, layer = segment.xy, segment.layer
-    if not fresh and len(xy) > 1 and np.hypot(*(xy[0] - build.at)) < SHORTEST:
+    if build.stitched and len(xy) > 1 and np.hypot(*(xy[0] - build.at)) < SHORTEST:
         xy, layer = xy[1:], layer[1:]
     build.add(xy, Kind.STITCH, layer, owner, thread)
 
