@@ -404,6 +404,12 @@ def test_findings_are_shown_and_mended(crest_user: User) -> None:
     assert [o.name for o in crest_user.design.objects[-2:]] != ["Rope twist", "Sky"]
 
 
+def test_the_folder_offered_first_is_there(crest_user: User) -> None:
+    crest_user.stage("Sew-out")
+    folder = crest_user.find("exportFolder", QLineEdit)
+    assert isinstance(folder, QLineEdit) and Path(folder.text()).is_dir()
+
+
 def test_the_files_are_written(crest_user: User, tmp_path: Path) -> None:
     crest_user.stage("Sew-out")
     folder = crest_user.find("exportFolder", QLineEdit)

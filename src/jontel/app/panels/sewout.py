@@ -25,6 +25,12 @@ from jontel.sewing.proof import Finding
 CHOSEN = (".ngc", ".pdf")
 
 
+def usual_folder() -> Path:
+    """The user's documents, or the home folder where there is none."""
+    documents = Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation))
+    return documents if documents.is_dir() else Path.home()
+
+
 def _exported(design: Design, path: Path) -> bool:
     export(design, path)
     return True
@@ -63,9 +69,7 @@ class SewOutPanel(Panel):
             self.body.addWidget(box)
             self.boxes[one.ending] = box
         place = QHBoxLayout()
-        self.folder = QLineEdit(
-            QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation) or str(Path.home())
-        )
+        self.folder = QLineEdit(str(usual_folder()))
         self.folder.setObjectName("exportFolder")
         self.folder.setAccessibleName("Folder for the files")
         place.addWidget(self.folder, 1)
