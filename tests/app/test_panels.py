@@ -169,6 +169,18 @@ def test_the_width_of_a_satin_line_is_typed(crest_user: User) -> None:
     assert all(isinstance(shape, Line) and shape.width == 1.4 for shape in shapes)
 
 
+def test_the_ends_of_a_satin_line_are_chosen(crest_user: User) -> None:
+    crest_user.select("Letter 9 I")
+    choose(crest_user, "lineEnds", "Pointed")
+    shape = crest_user.object("Letter 9 I").shape
+    assert isinstance(shape, Line) and shape.ends == "pointed"
+    assert crest_user.document.sewn is not None
+    plan = crest_user.document.sewn.plan
+    own = plan.xy[(plan.object == crest_user.object("Letter 9 I").id) & (plan.layer == Layer.COVER)]
+    rows = np.hypot(*np.diff(own, axis=0).T)
+    assert rows[0] < 0.9 * np.median(rows)
+
+
 def test_the_run_style_is_chosen(crest_user: User) -> None:
     crest_user.select("Foam")
     before = count(crest_user, "Foam")

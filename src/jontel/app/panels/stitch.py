@@ -29,12 +29,14 @@ from jontel.data import thread_chart
 from jontel.design import CannotStitch, Fill, Line, Resolved, Run, Satin, StitchObject, Thread, resolve
 from jontel.design.covers import RunRecipe
 from jontel.design.edits import change_objects, pin, release_pins, use_thread
+from jontel.design.shapes import LineEnds
 from jontel.design.underlays import UNDERLAY_KINDS, Underlay, kind_name
 from jontel.design.units import format_length
 from jontel.files.sheet import grouped, minutes
 from jontel.stitching.engine import drawn_width, underlay_of
 
 ENDS = "ends"
+LINE_ENDS: tuple[LineEnds, ...] = ("flat", "round", "pointed")
 RUN_STYLES = ("single", "there and back", "triple", "back-stitch")
 
 
@@ -296,6 +298,8 @@ class StitchPanel(Panel):
             self._add_field(width, lambda item: (getattr(item.shape, "width", None), True), self._set_width, False)
         for value in COVER_VALUES[type(first.cover)]:
             self._add_field(value, self._read_pinned("cover", value.field), self._pin(value))
+        if isinstance(first.shape, Line) and isinstance(first.cover, Satin):
+            self._add_line_ends(first)
         if isinstance(first.cover, Run):
             self._add_run_style(first)
         if isinstance(first.cover, Satin):
@@ -305,6 +309,28 @@ class StitchPanel(Panel):
             box.setChecked(bool(whole.short_stitches))
             box.toggled.connect(lambda on: self._edit("Short stitches", "short_stitches", on))
             self.editor.addWidget(box)
+
+    def _add_line_ends(self, first: StitchObject) -> None:
+        assert isinstance(first.shape, Line)
+        row = QHBoxLayout()
+        row.addWidget(label("Ends of the line"), 1)
+        box = QComboBox()
+        box.setObjectName("lineEnds")
+        box.setAccessibleName("Ends of the line")
+        box.addItems([words.capitalize() for words in LINE_ENDS])
+        box.setCurrentIndex(LINE_ENDS.index(first.shape.ends))
+        box.setFixedWidth(132)
+        box.activated.connect(lambda at: self._set_line_ends(LINE_ENDS[at]))
+        row.addWidget(box)
+        self.editor.addLayout(row)
+
+    def _set_line_ends(self, ends: LineEnds) -> None:
+        self._change(
+            "Line ends",
+            lambda item: (
+                replace(item, shape=replace(item.shape, ends=ends)) if isinstance(item.shape, Line) else item
+            ),
+        )
 
     def _add_run_style(self, first: StitchObject) -> None:
         styles = QComboBox()
