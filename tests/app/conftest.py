@@ -14,6 +14,7 @@ from jontel.app.topbar import STAGES
 from jontel.app.window import MainWindow
 from jontel.design import Design, StitchObject
 from jontel.files.autosave import Autosave
+from jontel.sewing.plan import SewPlan
 
 
 class User:
@@ -32,6 +33,13 @@ class User:
     def design(self) -> Design:
         """Its value."""
         return self.document.design
+
+    @property
+    def plan(self) -> SewPlan:
+        """Its sew plan, once the stitches are there."""
+        self.settle()
+        assert self.document.sewn is not None
+        return self.document.sewn.plan
 
     def open(self, design: Design) -> None:
         """Open a design and wait for its stitches."""

@@ -90,7 +90,7 @@ def test_playback_runs_in_machine_time_and_stops_at_the_end(crest_user: User) ->
     transport.toggle()
     row = crest_user.document.playhead
     assert row is not None and not transport.playing
-    crest_user.document.show_moment(len(crest_user.document.sew_now().plan) - 40)
+    crest_user.document.show_moment(len(crest_user.plan) - 40)
     transport.toggle()
     crest_user.bot.waitUntil(lambda: not transport.playing, timeout=5000)
     assert crest_user.document.playhead is None
@@ -98,7 +98,7 @@ def test_playback_runs_in_machine_time_and_stops_at_the_end(crest_user: User) ->
 
 def test_steps_go_by_stitch_object_and_thread(crest_user: User) -> None:
     transport, document = crest_user.window.transport, crest_user.document
-    plan = document.sew_now().plan
+    plan = crest_user.plan
     transport.go(0)
     transport.step("stitch", 1)
     first = document.playhead
@@ -117,7 +117,7 @@ def test_steps_go_by_stitch_object_and_thread(crest_user: User) -> None:
 
 def test_steps_can_be_clicked(crest_user: User) -> None:
     transport, document = crest_user.window.transport, crest_user.document
-    plan = document.sew_now().plan
+    plan = crest_user.plan
     transport.go(0)
     transport.stride.setCurrentIndex(1)
     crest_user.click("transport-on")
@@ -135,7 +135,7 @@ def test_a_new_empty_design_is_no_unsaved_work(window: MainWindow) -> None:
 
 
 def test_a_stop_is_said_when_the_needle_is_there(crest_user: User) -> None:
-    plan = crest_user.document.sew_now().plan
+    plan = crest_user.plan
     crest_user.window.transport.go(next(iter(plan.stops)))
     assert "Lay the film" in crest_user.window.transport.moment.text()
 

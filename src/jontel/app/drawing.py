@@ -4,10 +4,11 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainterPath, QPen
 from shapely.geometry.base import BaseGeometry
 
+from jontel.design.design import StitchObject
 from jontel.design.paths import commands
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.geometry.polyline import Floats
@@ -52,6 +53,15 @@ def shape_path(shape: Shape) -> QPainterPath:
                     made.moveTo(ends[0])
                     made.lineTo(ends[1])
             return made
+
+
+def bounds_of(items: Iterable[StitchObject]) -> QRectF:
+    """The box round the drawn outlines of objects, mm; null when there are none."""
+    box = QRectF()
+    for item in items:
+        own = shape_path(item.shape).boundingRect()
+        box = own if box.isNull() else box.united(own)
+    return box
 
 
 def _end(path: str, which: int) -> QPointF:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from jontel.app.planner import Planner, Sewn, sew_out
+from jontel.app.planner import Planner, Sewn
 from jontel.design import Design, History, StitchObject
 from jontel.design.errors import JontelError
 from jontel.files import picture, working
@@ -104,14 +104,6 @@ class Document(QObject):
         if row != self.playhead:
             self.playhead = row
             self.playhead_changed.emit()
-
-    def sew_now(self) -> Sewn:
-        """The sew-out of the current design, computed on the spot if it lags behind."""
-        if self.busy:
-            self._planner.cancel()
-            self._take(sew_out(self.design))
-        assert self.sewn is not None
-        return self.sewn
 
     def stop_stitching(self) -> None:
         """Give up the sew-out that is being computed; the next change asks for one again."""

@@ -4,11 +4,11 @@ import bisect
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QElapsedTimer, QSize, Qt, QTimer
+from PyQt6.QtCore import QElapsedTimer, Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon
-from jontel.app.panels.parts import label
+from jontel.app.panels.parts import label, tool_button
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.track import NeedleTrack
@@ -88,14 +88,8 @@ class Transport(QWidget):
         column.addWidget(self.track)
 
     def _button(self, picture: str, title: str, does: Callable[[], None]) -> QToolButton:
-        made = QToolButton()
-        made.setObjectName(f"transport-{picture}")
-        made.setAccessibleName(title)
-        made.setToolTip(title)
-        made.setIconSize(QSize(18, 18))
-        made.clicked.connect(lambda _on=False: does())
-        self.buttons[picture] = made
-        return made
+        self.buttons[picture] = tool_button(picture, title, f"transport-{picture}", does, self.theme)
+        return self.buttons[picture]
 
     def dress(self, theme: Theme) -> None:
         """Take another theme."""

@@ -17,8 +17,7 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     The straight line, except where it leaves the polygon: there it follows the ring it meets, the
     shorter way round, a little inside it where there is room. Source: V. Lumelsky and A. Stepanov,
     "Path-planning strategies for a point mobile automaton moving amidst unknown obstacles of arbitrary
-    shape" (1987). Ends outside the polygon are
-    first brought to the nearest place on it.
+    shape" (1987). Ends outside the polygon are first brought to the nearest place on it.
     """
     ends = shapely.points([start, stop])
     narrower = polygon.buffer(-MARGIN, join_style="mitre")

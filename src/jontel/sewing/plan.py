@@ -130,17 +130,15 @@ def plan(design: Design, profile: MachineProfile = STANDARD) -> SewPlan:
         segments.extend(_segments(item, sewn, threads.index(thread)))
     build = _Builder(profile)
     later = _Later(design)
+    cuts = [_is_cut(one, other, later, profile) for one, other in itertools.pairwise(segments)]
     for number, segment in enumerate(segments):
         previous = segments[number - 1] if number else None
-        following = segments[number + 1] if number + 1 < len(segments) else None
-        fresh = previous is None or _connect(build, previous, segment, later)
+        fresh = previous is None or cuts[number - 1]
         policy = segment.item.ends.lock_in if previous is None or previous.item is not segment.item else "auto"
-        if previous is None:
-            build.mark(Kind.THREAD, segment.item.id, segment.thread)
-            build.jump(_start(segment, policy, True), segment.item.id, segment.thread)
+        _reach(build, previous, segment, policy, fresh, later)
         _sew(build, segment, policy, fresh)
-        cut = following is None or _is_cut(build, segment, following, later)
-        if _locked(segment.item.ends.lock_out if segment.last else "auto", cut):
+        loose = number == len(cuts) or cuts[number]
+        if _locked(segment.item.ends.lock_out if segment.last else "auto", loose):
             build.add(lock_out(segment.xy[-12:]), Kind.STITCH, Layer.LOCK, segment.item.id, segment.thread)
     if segments:
         final = segments[-1]
@@ -181,7 +179,7 @@ def _sew(build: _Builder, segment: _Segment, policy: Policy, fresh: bool) -> Non
     build.add(xy, Kind.STITCH, layer, owner, thread)
 
 
-def _is_cut(build: _Builder, one: _Segment, other: _Segment, later: "_Later") -> bool:
+def _is_cut(one: _Segment, other: _Segment, later: "_Later", profile: MachineProfile) -> bool:
     """Whether the thread is cut between two segments."""
     if one.thread != other.thread or (one.last and one.item.ends.stop is not None):
         return True
@@ -189,28 +187,27 @@ def _is_cut(build: _Builder, one: _Segment, other: _Segment, later: "_Later") ->
     if policy != "auto":
         return policy == "always"
     gap = float(np.hypot(*(other.xy[0] - one.xy[-1])))
-    return gap > build.profile.trim_over and not later.hides(one.xy[-1], other.xy[0], one.item.id)
+    return gap > profile.trim_over and not later.hides(one.xy[-1], other.xy[0], one.item.id)
 
 
-def _connect(build: _Builder, one: _Segment, other: _Segment, later: "_Later") -> bool:
-    """Bring the needle from one segment to the next; true when the thread starts anew there."""
-    policy = other.item.ends.lock_in if other.item is not one.item else "auto"
-    if _is_cut(build, one, other, later):
-        build.mark(Kind.TRIM, one.item.id, one.thread)
-        _stop(build, one)
-        if one.thread != other.thread:
-            build.mark(Kind.THREAD, other.item.id, other.thread)
-        build.jump(_start(other, policy, True), other.item.id, other.thread)
-        return True
-    gap = float(np.hypot(*(other.xy[0] - build.at)))
-    if gap < SHORTEST:
-        return False
-    if later.hides(build.at, other.xy[0], one.item.id):
-        points = straight_run(np.array([build.at, other.xy[0]]))[1:-1]
-        build.add(points, Kind.STITCH, Layer.TRAVEL, other.item.id, other.thread)
-    else:
-        build.jump(_start(other, policy, False), other.item.id, other.thread)
-    return False
+def _reach(
+    build: _Builder, one: _Segment | None, other: _Segment, policy: Policy, fresh: bool, later: "_Later"
+) -> None:
+    """Bring the needle to where ``other`` starts: with fresh thread, hidden under later stitches, or by a jump."""
+    owner, thread = other.item.id, other.thread
+    if fresh:
+        if one is not None:
+            build.mark(Kind.TRIM, one.item.id, one.thread)
+            _stop(build, one)
+        if one is None or one.thread != thread:
+            build.mark(Kind.THREAD, owner, thread)
+        build.jump(_start(other, policy, fresh), owner, thread)
+    elif one is not None and np.hypot(*(other.xy[0] - build.at)) >= SHORTEST:
+        if later.hides(build.at, other.xy[0], one.item.id):
+            points = straight_run(np.array([build.at, other.xy[0]]))[1:-1]
+            build.add(points, Kind.STITCH, Layer.TRAVEL, owner, thread)
+        else:
+            build.jump(_start(other, policy, fresh), owner, thread)
 
 
 def _stop(build: _Builder, segment: _Segment) -> None:

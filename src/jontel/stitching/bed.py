@@ -40,7 +40,7 @@ def inner(part: Polygon, inset: float) -> Region:
 
 
 def go(part: Polygon, needle: Needle, to: Floats) -> None:
-    """Travel to ``to`` inside ``part``, short of it by nothing: the next stitch starts there."""
+    """Travel to ``to`` inside ``part``."""
     if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:
         return
     path = np.vstack([needle.at, inside_path(part, needle.at, to), to])

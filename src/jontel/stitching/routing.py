@@ -157,11 +157,12 @@ class Router:
         far = [c for c in children if (self.position[self.parent[c].theirs, 1] >= middle) != (own >= middle)]
         return [c for c in children if c not in far], far
 
-    def _way_from(self, cell: int) -> dict[int, int]:
-        way = {cell: 0}
+    def _way_from(self, cell: int) -> set[int]:
+        """The cells from ``cell`` up to the root."""
+        way = {cell}
         while cell != self.root:
             cell = self.parent[cell].other
-            way[cell] = len(way)
+            way.add(cell)
         return way
 
     def legs(self) -> list[Leg]:

@@ -22,7 +22,7 @@ from jontel.app.cloth.ink import InkStore, make_ink, paint_object, sewn_until
 from jontel.app.cloth.markers import paint_connections, paint_failures, paint_findings, paint_plan
 from jontel.app.cloth.pictures import artwork_pixmap
 from jontel.app.cloth.rulers import THICK, paint_rulers
-from jontel.app.drawing import pen, shape_path
+from jontel.app.drawing import bounds_of, pen, shape_path
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.tools.base import Spot, Tool
@@ -79,23 +79,20 @@ class Canvas(QWidget):
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
         if self.document is not None:
-            self.document.design_changed.disconnect(self._changed)
-            self.document.sewn_changed.disconnect(self._changed)
+            self.document.design_changed.disconnect(self.update)
+            self.document.sewn_changed.disconnect(self.update)
             self.document.selection_changed.disconnect(self.update)
             self.document.playhead_changed.disconnect(self.update)
         self.tool.cancel()
         self.document = document
         if document is not None:
-            document.design_changed.connect(self._changed)
-            document.sewn_changed.connect(self._changed)
+            document.design_changed.connect(self.update)
+            document.sewn_changed.connect(self.update)
             document.selection_changed.connect(self.update)
             document.playhead_changed.connect(self.update)
         self._fitted = False
         self._scene = None
         self.fit()
-
-    def _changed(self) -> None:
-        self.update()
 
     def set_view(self, view: View) -> None:
         """Plan, thread or cloth."""
@@ -127,7 +124,7 @@ class Canvas(QWidget):
         if self.document is None or self.width() < 60:
             return
         design = self.document.design
-        box = self._bounds(design)
+        box = bounds_of(design.objects)
         hoop = design.brief.hoop
         field = QRectF(-hoop.width / 2, -hoop.height / 2, hoop.width, hoop.height)
         box = field if box.isNull() else box.united(field) if box.width() > field.width() * 0.45 else box
@@ -141,14 +138,6 @@ class Canvas(QWidget):
         middle = QRectF(self.rect()).center()
         scale = max(self.camera.scale, 14.0)
         self.set_camera(Camera(scale, middle.x() - x * scale, middle.y() - y * scale))
-
-    @staticmethod
-    def _bounds(design: Design) -> QRectF:
-        box = QRectF()
-        for item in design.objects:
-            own = shape_path(item.shape).boundingRect()
-            box = own if box.isNull() else box.united(own)
-        return box
 
     def say(self, words: str) -> None:
         """Tell the user something short."""

@@ -166,7 +166,7 @@ class SewOutPanel(Panel):
         """Write the chosen formats; the first that cannot be written is named."""
         if self.document is None:
             return
-        design = self.document.sew_now().design
+        design = self.document.history.design
         stem = "".join(c if c.isalnum() or c in " -_." else "-" for c in design.name).strip() or "design"
         folder = Path(self.folder.text()).expanduser()
         done: list[str] = []

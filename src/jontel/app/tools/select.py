@@ -22,7 +22,7 @@ from jontel.app.cloth.markers import (
     paint_outline,
     turning_spot,
 )
-from jontel.app.drawing import pen, shape_path
+from jontel.app.drawing import bounds_of, pen, shape_path
 from jontel.app.tools.base import Spot, Tool
 from jontel.design import StitchObject
 from jontel.design.edits import change_objects, pin, transform_objects
@@ -77,11 +77,7 @@ class SelectTool(Tool):
     def box(self) -> QRectF:
         """The selection's bounds, mm."""
         document = self.canvas.document
-        box = QRectF()
-        for item in document.selected() if document else ():
-            own = shape_path(item.shape).boundingRect()
-            box = own if box.isNull() else box.united(own)
-        return box
+        return bounds_of(document.selected() if document else ())
 
     def _screen_box(self) -> QRectF:
         box = self.box()
