@@ -1,7 +1,7 @@
 """The value: a design, its brief, its objects and their build-up; edits and history. No arrays, no Qt."""
 
-from jontel.design.covers import Cover, Fill, FillRecipe, Run, RunRecipe, Satin, SatinRecipe
-from jontel.design.design import Artwork, Brief, Design, Ends, StitchObject
+from jontel.design.covers import Bare, BareRecipe, Cover, Fill, FillRecipe, Run, RunRecipe, Satin, SatinRecipe
+from jontel.design.design import Artwork, Beneath, Brief, Design, Ends, StitchObject
 from jontel.design.errors import CannotRead, CannotStitch, CannotWrite, JontelError, MachineRefused
 from jontel.design.ground import Edges, EdgesRecipe, Ground, Hoop
 from jontel.design.history import History
@@ -10,7 +10,7 @@ from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.thread import Thread, nearest_thread
 
 __all__ = [
-    "Area", "Artwork", "Brief", "CannotRead", "CannotStitch", "CannotWrite", "Column", "Cover", "Design",
+    "Area", "Artwork", "Bare", "BareRecipe", "Beneath", "Brief", "CannotRead", "CannotStitch", "CannotWrite", "Column", "Cover", "Design",
     "Edges", "EdgesRecipe", "Ends", "Fill", "FillRecipe", "Ground", "History", "Hoop", "JontelError",
     "Line", "MachineRefused", "Point", "Resolved", "Run", "RunRecipe", "Satin", "SatinRecipe", "Shape",
     "StitchObject", "Thread", "nearest_thread", "resolve",

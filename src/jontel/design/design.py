@@ -4,7 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from jontel.design.covers import Cover, Fill, Run, Satin
+from jontel.design.covers import Bare, Cover, Fill, Run, Satin
 from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.shapes import Point, Shape
 from jontel.design.thread import Thread
@@ -28,8 +28,19 @@ class Ends(Struct, frozen=True):
     stop: str | None = None
 
 
+class Beneath(Struct, frozen=True):
+    """What a shared underlay lies beneath: objects by id, and how far inside their edges it stays, mm."""
+
+    objects: tuple[int, ...]
+    inset: float = 0.8
+
+
 class StitchObject(Struct, frozen=True, kw_only=True):
-    """One thing the machine sews: a shape with its build-up. ``underlay`` ``None`` is automatic."""
+    """One thing the machine sews: a shape with its build-up. ``underlay`` ``None`` is automatic.
+
+    ``underlay_once`` lays it once under a whole branched shape instead of part by part. ``beneath`` makes the
+    object an underlay shared by others; its shape follows theirs.
+    """
 
     id: int
     name: str
@@ -39,6 +50,8 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     underlay: tuple[Underlay, ...] | None = None
     edges: Edges = Edges()
     ends: Ends = Ends()
+    underlay_once: bool = False
+    beneath: Beneath | None = None
 
     def pins(self) -> int:
         """How many values of this object were set by hand and survive a change of ground."""
@@ -74,12 +87,16 @@ class Brief(Struct, frozen=True):
 
 
 class Design(Struct, frozen=True, kw_only=True):
-    """One piece of embroidery; ``objects`` are in sewing order."""
+    """One piece of embroidery; ``objects`` are in sewing order.
+
+    Sewn stitches shorter than ``least_stitch`` mm are merged into their neighbours; 0 leaves them.
+    """
 
     name: str
     brief: Brief
     objects: tuple[StitchObject, ...] = ()
     artwork: tuple[Artwork, ...] = ()
+    least_stitch: float = 0.0
     next_id: int = 1
 
     def object(self, identity: int) -> StitchObject | None:
@@ -95,4 +112,4 @@ class Design(Struct, frozen=True, kw_only=True):
         return sum(item.pins() for item in self.objects)
 
 
-__all__ = ["Artwork", "Brief", "Design", "Ends", "Fill", "Policy", "Run", "Satin", "StitchObject"]
+__all__ = ["Artwork", "Bare", "Beneath", "Brief", "Design", "Ends", "Fill", "Policy", "Run", "Satin", "StitchObject"]

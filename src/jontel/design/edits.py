@@ -28,8 +28,19 @@ def change_objects(design: Design, ids: Collection[int], change: Change) -> Desi
 
 
 def remove_objects(design: Design, ids: Collection[int]) -> Design:
-    """``design`` without the objects in ``ids``."""
-    return replace(design, objects=tuple(item for item in design.objects if item.id not in ids))
+    """``design`` without the objects in ``ids``; an underlay that they alone shared goes with them."""
+    left = {item.id for item in design.objects} - set(ids)
+    objects: list[StitchObject] = []
+    for item in design.objects:
+        if item.id not in left:
+            continue
+        if item.beneath is not None:
+            members = tuple(one for one in item.beneath.objects if one in left)
+            if not members:
+                continue
+            item = replace(item, beneath=replace(item.beneath, objects=members))
+        objects.append(item)
+    return replace(design, objects=tuple(objects))
 
 
 def duplicate_objects(design: Design, ids: Collection[int]) -> Design:
@@ -60,13 +71,17 @@ def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
 
 def _turned_cover(cover: Cover, matrix: Matrix) -> Cover:
     """Rows turn with the shape: a pinned angle follows what the matrix does to that direction."""
-    angle = getattr(cover, "angle", None)
     a, b, c, d, _, _ = matrix
-    if angle is None or (b == 0 and c == 0 and a == d):
+    if b == 0 and c == 0 and a == d:
         return cover
-    x, y = math.cos(math.radians(angle)), -math.sin(math.radians(angle))
-    turned = math.degrees(math.atan2(-(b * x + d * y), a * x + c * y))
-    return replace(cover, angle=round((turned + 90.0) % 180.0 - 90.0, 3))
+    for field, turn in (("angle", 180.0), ("fade_angle", 360.0)):
+        angle = getattr(cover, field, None)
+        if angle is not None:
+            x, y = math.cos(math.radians(angle)), -math.sin(math.radians(angle))
+            turned = math.degrees(math.atan2(-(b * x + d * y), a * x + c * y))
+            half = turn / 2
+            cover = replace(cover, **{field: round((turned + half) % turn - half, 3)})
+    return cover
 
 
 def transform_objects(design: Design, ids: Collection[int], matrix: Matrix) -> Design:

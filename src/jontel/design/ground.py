@@ -17,19 +17,24 @@ class Edges(Struct, frozen=True):
     pull_percent: float | None = None
     pull_ceiling: float | None = None
     push: float | None = None
+    pull_x: float | None = None
+    pull_y: float | None = None
 
 
 class EdgesRecipe(Struct, frozen=True):
     """Compensation with every value known.
 
     A row grows at each end by ``pull`` mm plus ``pull_percent`` of its length, at most ``pull_ceiling``;
-    open ends are drawn back across the rows by ``push`` mm.
+    open ends are drawn back across the rows by ``push`` mm. ``pull_x`` and ``pull_y``, mm, are added to the
+    pull of level and of upright rows; rows between get a part of each.
     """
 
     pull: float = 0.20
     pull_percent: float = 0.0
     pull_ceiling: float = 1.0
     push: float = 0.15
+    pull_x: float = 0.0
+    pull_y: float = 0.0
 
 
 class Ground(Struct, frozen=True):

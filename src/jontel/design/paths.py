@@ -3,8 +3,10 @@
 import re
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from jontel.design.errors import CannotRead
-from jontel.design.shapes import Area, Column, Line, Point, Shape
+from jontel.design.shapes import Area, Column, Line, Lines, Point, Shape
 
 Matrix = tuple[float, float, float, float, float, float]
 """``(a, b, c, d, e, f)`` as in SVG: x' = a x + c y + e, y' = b x + d y + f."""
@@ -73,13 +75,18 @@ def transform_shape(shape: Shape, matrix: Matrix) -> Shape:
     """A shape moved by ``matrix``; the width of a line grows with the mean of the two scales."""
     a, b, c, d, _, _ = matrix
     match shape:
-        case Area(path, rule):
-            return Area(transform_path(path, matrix), rule)
-        case Line(path, width, ends):
-            return Line(transform_path(path, matrix), round(width * abs(a * d - b * c) ** 0.5, 4), ends)
+        case Area(path=path):
+            guide = None if shape.guide is None else transform_path(shape.guide, matrix)
+            return replace(shape, path=transform_path(path, matrix), lines=_moved(shape.lines, matrix), guide=guide)
+        case Line(path=path, width=width):
+            wider = round(width * abs(a * d - b * c) ** 0.5, 4)
+            return replace(shape, path=transform_path(path, matrix), width=wider)
         case Column(edge, other, lines):
-            moved = tuple((transform_point(p, matrix), transform_point(q, matrix)) for p, q in lines)
-            return Column(transform_path(edge, matrix), transform_path(other, matrix), moved)
+            return Column(transform_path(edge, matrix), transform_path(other, matrix), _moved(lines, matrix))
+
+
+def _moved(lines: Lines, matrix: Matrix) -> Lines:
+    return tuple((transform_point(p, matrix), transform_point(q, matrix)) for p, q in lines)
 
 
 def polyline_path(points: list[Point] | tuple[Point, ...], closed: bool = False) -> str:

@@ -6,7 +6,7 @@ from typing import TypeVar
 import msgspec
 from msgspec import Struct
 
-from jontel.design.covers import CoverRecipe, Fill, Run, Satin
+from jontel.design.covers import Bare, BareRecipe, CoverRecipe, Fill, Run, Satin
 from jontel.design.design import StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
 from jontel.design.shapes import Shape
@@ -23,6 +23,7 @@ class Resolved(Struct, frozen=True, kw_only=True):
     underlay: tuple[Underlay, ...] | None
     fill_underlay: tuple[Underlay, ...]
     edges: EdgesRecipe
+    underlay_once: bool = False
 
 
 def overlay(recipe: Recipe, pins: Struct) -> Recipe:
@@ -42,6 +43,8 @@ def resolve(item: StitchObject, ground: Ground) -> Resolved:
             cover = overlay(ground.satin, item.cover)
         case Fill():
             cover = overlay(ground.fill, item.cover)
+        case Bare():
+            cover = overlay(BareRecipe(), item.cover)
     underlay = item.underlay
     if underlay is None and isinstance(item.cover, Satin):
         underlay = ground.satin_underlay
@@ -53,4 +56,5 @@ def resolve(item: StitchObject, ground: Ground) -> Resolved:
         underlay=underlay,
         fill_underlay=ground.fill_underlay,
         edges=overlay(ground.edges, item.edges),
+        underlay_once=item.underlay_once,
     )

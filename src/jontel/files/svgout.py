@@ -7,10 +7,9 @@ import numpy as np
 from jontel.design.covers import Fill, Satin
 from jontel.design.design import Design
 from jontel.design.shapes import Area, Column, Line
-from jontel.geometry.columns import rails_of
+from jontel.geometry.columns import covered, rails_of
 from jontel.geometry.region import path_of
 from jontel.sewing.plan import SewPlan
-from jontel.stitching.engine import covered
 
 
 def stitches(plan: SewPlan, design: Design) -> bytes:

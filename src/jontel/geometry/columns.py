@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from jontel.design.shapes import Column, Point
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
+from jontel.geometry.region import Region, polygons_of
 
 SAMPLE = 0.08
 """How finely the two edges are followed together, mm."""
@@ -100,3 +102,11 @@ def _paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool
     t = np.arange(knots[-1] + 1)
     where_a, where_b = np.interp(t, knots, marks[:, 0]), np.interp(t, knots, marks[:, 1])
     return Rails(at_lengths(a, where_a, along_a), at_lengths(b, where_b, along_b), closed)
+
+
+def covered(rails: Rails) -> Region:
+    """The cloth between the two edges of a column: the union of the quadrilaterals between its rows."""
+    step = max(1, len(rails.a) // 400)
+    a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
+    quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
+    return polygons_of(shapely.unary_union(shapely.make_valid(quads)))

@@ -1,12 +1,14 @@
-"""Satin rows on a column: where the strokes go, short stitches, and rows too long to sew in one."""
+"""Satin rows on a column: where the strokes go, short stitches, and needle points inside rows."""
 
 import math
 
 import numpy as np
 
+from jontel.design.covers import SatinRecipe, faded
 from jontel.geometry.columns import Rails
-from jontel.geometry.hatch import ragged
+from jontel.geometry.hatch import Ints, ragged
 from jontel.geometry.polyline import Floats
+from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
 
 TIGHT = 0.6
@@ -14,23 +16,45 @@ TIGHT = 0.6
 STOPS_SHORT = (0.22, 0.36)
 STAGGER = np.array([-0.3, 0.1, -0.1, 0.3])
 """Where split points lie about the even place, in parts of a piece, row after row."""
+CLEAR_OF_EDGE = 0.7
+"""No needle point inside a row is nearer than this to an edge, mm."""
+DEEPEST_FEATHER = 0.45
+"""Feathering draws a row back by no more than this part of its width."""
+LONGEST = 7.0
+WIDEST_OUTSIDE = 1.8
 
 
-def strokes(rails: Rails, spacing: float) -> tuple[Floats, Floats]:
-    """The needle points of a column and how wide it is at each: (n, 2) and (n,).
+def strokes(rails: Rails, recipe: SatinRecipe) -> Floats:
+    """The needle points of a column, alternating between the edges, (n, 2).
 
-    Points alternate between the edges; those of one edge are ``spacing`` apart, measured across the rows
-    at the column's middle.
+    Those of one edge are the recipe's spacing apart, measured across the rows at the column's middle, and on the
+    outside of tight turns no more than ``WIDEST_OUTSIDE`` times that; where it fades, the spacing at each
+    place is the one wanted there.
     """
     middle = rails.middle
     across = rails.b - rails.a
     width = np.hypot(*across.T)
     row = across / np.maximum(width, 1e-9)[:, None]
-    step = np.diff(middle, axis=0)
     mean_row = (row[1:] + row[:-1]) / 2
-    advance = np.abs(step[:, 0] * mean_row[:, 1] - step[:, 1] * mean_row[:, 0])
+
+    def across_rows(edge: Floats) -> Floats:
+        step = np.diff(edge, axis=0)
+        return np.asarray(np.abs(step[:, 0] * mean_row[:, 1] - step[:, 1] * mean_row[:, 0]))
+
+    outside = np.maximum(across_rows(rails.a), across_rows(rails.b))
+    advance = np.maximum(across_rows(middle), outside / WIDEST_OUTSIDE)
     measure = np.concatenate([[0.0], np.cumsum(advance)])
-    count = max(2, round(measure[-1] / (spacing / 2)))
+    if recipe.fade != "none" and measure[-1] > 0:
+        place = measure / measure[-1]
+        curve = np.interp(
+            place,
+            np.linspace(0, 1, 65),
+            [faded(recipe.fade, recipe.fade_profile, float(at)) for at in np.linspace(0, 1, 65)],
+        )
+        wanted = recipe.spacing + (recipe.fade_to - recipe.spacing) * np.clip(curve, 0, 1)
+        advance = advance * recipe.spacing / ((wanted[1:] + wanted[:-1]) / 2)
+        measure = np.concatenate([[0.0], np.cumsum(advance)])
+    count = max(2, round(measure[-1] / (recipe.spacing / 2)))
     if rails.closed:
         count += count % 2
     marks = np.linspace(0, measure[-1], count + 1)
@@ -40,7 +64,29 @@ def strokes(rails: Rails, spacing: float) -> tuple[Floats, Floats]:
     a = rails.a[low] * (1 - part) + rails.a[low + 1] * part
     b = rails.b[low] * (1 - part) + rails.b[low + 1] * part
     on_a = (np.arange(count + 1) % 2 == 0)[:, None]
-    return np.where(on_a, a, b), np.hypot(*(b - a).T)
+    found = np.where(on_a, a, b)
+    return feathered(found, np.where(on_a, b - a, a - b), recipe)
+
+
+def feathered(points: Floats, inward: Floats, recipe: SatinRecipe) -> Floats:
+    """Strokes with the needle points of one edge or both moved along their rows by random lengths.
+
+    ``inward`` (n, 2) leads from each point to the other edge. The points of a closed column's seam agree.
+    """
+    if recipe.feather == "none" or recipe.feather_length <= 0:
+        return points
+    side = np.arange(len(points)) % 2
+    chosen = {"first": side == 0, "second": side == 1, "both": side >= 0}[recipe.feather]
+    width = np.hypot(*inward.T)
+    reach = np.random.default_rng(recipe.seed).random(len(points)) * recipe.feather_length
+    if np.hypot(*(points[-1] - points[0])) < 1e-6:
+        reach[-1] = reach[0]
+    if recipe.feather_way == "inwards":
+        reach = np.minimum(reach, DEEPEST_FEATHER * width)
+    else:
+        reach = -reach
+    way = inward / np.maximum(width, 1e-9)[:, None]
+    return np.asarray(points + np.where(chosen, reach, 0.0)[:, None] * way)
 
 
 def with_short_stitches(points: Floats, spacing: float) -> Floats:
@@ -61,23 +107,101 @@ def with_short_stitches(points: Floats, spacing: float) -> Floats:
     return out
 
 
-def split_rows(points: Floats, limit: float) -> Floats:
-    """Strokes longer than ``limit`` in pieces; the split points of neighbouring rows do not line up."""
+def with_inner_points(points: Floats, recipe: SatinRecipe) -> Floats:
+    """Strokes with the needle points inside them: split, textured, anchored; (m, 2)."""
     step = np.diff(points, axis=0)
     length = np.hypot(*step.T)
-    reach = 1 + float(STAGGER.max())
-    pieces = np.where(length > limit, np.ceil(length * reach / limit), 1).astype(np.int64)
-    stroke, within = ragged(pieces)
-    share = (within + np.where(within > 0, STAGGER[stroke % len(STAGGER)], 0)) / pieces[stroke]
-    return np.vstack([points[stroke] + share[:, None] * step[stroke], points[-1:]])
+    odd = np.arange(len(length)) % 2 == 1
+    textured = (length > 2 * CLEAR_OF_EDGE) & (recipe.texture != "none") & (odd | (recipe.texture_on == "both"))
+    stroke, share = _split(np.where(textured, 0.0, length), recipe)
+    plain = ~textured & (np.bincount(stroke, minlength=len(length)) == 0)
+    if textured.any():
+        owner, at = _texture(length, np.flatnonzero(textured), recipe)
+        stroke, share = np.append(stroke, owner), np.append(share, at)
+    if recipe.anchor > 0:
+        returning = np.arange(len(length)) // 2
+        held = plain & odd & (returning % recipe.anchor == recipe.anchor - 1)
+        owner = np.flatnonzero(held & (length > 2 * CLEAR_OF_EDGE))
+        at = 0.5 + 0.12 * np.where(returning[owner] // recipe.anchor % 2 == 0, -1, 1)
+        stroke, share = np.append(stroke, owner), np.append(share, at)
+    if not len(stroke):
+        return points
+    every = np.concatenate([np.arange(len(points)), stroke])
+    order = np.lexsort((np.concatenate([np.zeros(len(points)), share]), every))
+    inner = points[stroke] + share[:, None] * step[stroke]
+    return np.vstack([points, inner])[order]
 
 
-def satin_points(rails: Rails, spacing: float, limit: float, short_stitches: bool) -> Floats:
+def _split(length: Floats, recipe: SatinRecipe) -> tuple[Ints, Floats]:
+    """Whose the split points of strokes (n,) are and where on them, in parts of the stroke; each (m,)."""
+    spread = STAGGER if recipe.split_lines == 0 else _in_lines(recipe.split_lines)
+    reach = 1 + float(spread.max())
+    pieces = np.where(length > recipe.split, np.ceil(length * reach / recipe.split), 1).astype(np.int64)
+    fewest = np.ceil(length / LONGEST).astype(np.int64)
+    most = np.maximum(np.floor(length / max(recipe.split_least, 0.5)).astype(np.int64), 1)
+    pieces = np.maximum(np.minimum(pieces, most), np.maximum(fewest, 1))
+    stroke, within = ragged(pieces - 1)
+    number = stroke // 2 if recipe.split_lines else stroke
+    at = (within + 1 + spread[number % len(spread)]) / pieces[stroke]
+    if recipe.split_lines:
+        at = np.where(stroke % 2 == 1, 1 - at, at)
+    least = np.minimum(recipe.split_least / length[stroke], 0.5)
+    return stroke, np.clip(at, least, 1 - least)
+
+
+def _in_lines(lines: int) -> Floats:
+    """Shifts, in parts of a piece, that lay split points in so many lines in turn."""
+    return np.asarray((np.arange(lines) + 0.5) / lines - 0.5) * 0.6
+
+
+def _texture(length: Floats, number: Ints, recipe: SatinRecipe) -> tuple[Ints, Floats]:
+    """Whose the needle points of a texture are and where, on the strokes ``number`` (n,); each (m,).
+
+    They are measured from the column's first edge on every stroke, so that the pattern stands on the cloth.
+    """
+    apart = recipe.texture_length
+    phase = phases(recipe.texture, number if recipe.texture_on == "both" else number // 2, seed=recipe.seed) * apart
+    first = np.ceil((CLEAR_OF_EDGE - phase) / apart).astype(np.int64)
+    last = np.floor((length[number] - CLEAR_OF_EDGE - phase) / apart).astype(np.int64)
+    owner, within = ragged(np.maximum(last - first + 1, 0))
+    at = (phase[owner] + (first[owner] + within) * apart) / length[number][owner]
+    return number[owner], np.where(number[owner] % 2 == 1, 1 - at, at)
+
+
+def satin_points(rails: Rails, recipe: SatinRecipe) -> Floats:
     """All needle points of a satin column, (n, 2)."""
-    points, _ = strokes(rails, spacing)
-    if short_stitches:
-        points = with_short_stitches(points, spacing)
-    return merge_short(split_rows(points, limit))
+    points = strokes(rails, recipe)
+    if recipe.short_stitches:
+        points = with_short_stitches(points, recipe.spacing)
+    return merge_short(with_inner_points(points, recipe))
+
+
+def limited(rails: Rails, recipe: SatinRecipe) -> Rails:
+    """A column whose width keeps to the recipe's least and greatest, narrow rows widened by its extra.
+
+    The extra is whole for a row of no width and nothing from 3 mm on.
+    """
+    if not (recipe.least_width or recipe.greatest_width or recipe.narrow_extra):
+        return rails
+    width = rails.widths()
+    wanted = width + recipe.narrow_extra * np.clip(1 - width / 3.0, 0, 1)
+    wanted = np.maximum(wanted, recipe.least_width)
+    if recipe.greatest_width > 0:
+        wanted = np.minimum(wanted, recipe.greatest_width)
+    across = rails.b - rails.a
+    size = np.where(width > 1e-6, width, 1.0)[:, None]
+    way = np.where(width[:, None] > 1e-6, across / size, _upright(rails))
+    shift = way * (wanted / 2)[:, None]
+    return Rails(rails.middle - shift, rails.middle + shift, rails.closed, rails.fixed_ends)
+
+
+def _upright(rails: Rails) -> Floats:
+    """Unit vectors across the middle of a column, for rows without a width of their own."""
+    along = np.gradient(rails.middle, axis=0)
+    along = along / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    normal = np.column_stack([-along[:, 1], along[:, 0]])
+    across = rails.b - rails.a
+    return np.asarray(normal * np.where((normal * across).sum() < 0, -1.0, 1.0))
 
 
 def row_angle(rails: Rails) -> float:

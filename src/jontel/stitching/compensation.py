@@ -10,19 +10,14 @@ from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import Region, polygons_of, rings_of
 
 
-def turned(region: Region, angle: float) -> Region:
-    """``region`` in the frame in which rows at ``angle`` degrees lie level."""
-    return polygons_of(affinity.rotate(region, angle, origin=(0, 0), use_radians=False))
-
-
-def frame(angle: float) -> Floats:
-    """The matrix (2, 2) that takes points to the frame of ``turned``: ``xy @ frame(angle).T``."""
+def row_pull(edges: EdgesRecipe, angle: float | Floats) -> Floats:
+    """The pull at each end, mm, of rows at ``angle`` degrees: what is the same for all, and the part of x and y."""
     a = np.radians(angle)
-    return np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
+    return np.asarray(edges.pull + edges.pull_x * np.cos(a) ** 2 + edges.pull_y * np.sin(a) ** 2)
 
 
-def compensated_area(region: Region, edges: EdgesRecipe) -> Region:
-    """A region with level rows, grown by the pull at each row's end and drawn back by the push across.
+def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> Region:
+    """A region with level rows (at ``angle`` on the cloth), grown by the pull at each row's end and drawn back by the push across.
 
     Growing is the Minkowski sum with a level segment, drawing back the erosion by an upright one
     (J. Serra, "Image analysis and mathematical morphology", 1982). A part too thin to be drawn back
@@ -37,7 +32,7 @@ def compensated_area(region: Region, edges: EdgesRecipe) -> Region:
             if drawn.area > 0.4 * part.area:
                 kept = drawn
         parts.extend(kept.geoms)
-    pull = min(edges.pull, edges.pull_ceiling)
+    pull = min(float(row_pull(edges, angle)), edges.pull_ceiling)
     if pull <= 0 or not parts:
         return MultiPolygon(parts)
     grown = [swept(part, pull) for part in parts]
@@ -68,8 +63,9 @@ def compensated_rails(rails: Rails, edges: EdgesRecipe) -> Rails:
             marks = np.concatenate([[start], inner, [stop]])
             a, b = at_lengths(a, marks, along), at_lengths(b, marks, along)
     width = np.hypot(*(b - a).T)
-    grow = np.minimum(edges.pull + edges.pull_percent / 100 * width, edges.pull_ceiling)
     across = (b - a) / np.maximum(width, 1e-9)[:, None]
+    angle = np.degrees(np.arctan2(-across[:, 1], across[:, 0]))
+    grow = np.minimum(row_pull(edges, angle) + edges.pull_percent / 100 * width, edges.pull_ceiling)
     thin = np.clip(width / 0.3, 0, 1)
     shift = across * (grow * thin)[:, None]
     return Rails(a - shift, b + shift, rails.closed, rails.fixed_ends)

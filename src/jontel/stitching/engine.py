@@ -5,16 +5,17 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from jontel.design.covers import FillRecipe, SatinRecipe
+from jontel.design.covers import BareRecipe, FillRecipe, SatinRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Point, Shape
 from jontel.design.underlays import Underlay
-from jontel.geometry.columns import Rails
+from jontel.geometry.columns import covered
 from jontel.geometry.polyline import lengths
 from jontel.geometry.region import Region, polygons_of
 from jontel.stitching import automatic
+from jontel.stitching.columns import limited
 from jontel.stitching.compensation import compensated_rails
 from jontel.stitching.covers import COVERS, fill, satin
 from jontel.stitching.stitches import Stitches
@@ -34,33 +35,35 @@ def stitch(item: Resolved, entry: Point | None = None, exit_: Point | None = Non
 
 
 def sewn_edge(item: Resolved) -> Region:
-    """The compensated edge that an object is sewn to; empty for a run, which covers no area.
+    """The compensated edge that an object's cover is sewn to; empty for a run or none, which cover no area.
 
     The same edge is the same object, whatever else about the cover is tuned.
 
     Raises ``CannotStitch``.
     """
     match item.cover:
+        case FillRecipe(angle=angle, border="satin", border_width=width):
+            return _bordered(fill.sewn_region(item.shape, item.edges, angle), fill.region_for(item.shape), width)
         case FillRecipe(angle=angle):
             return fill.sewn_region(item.shape, item.edges, angle)
-        case SatinRecipe():
-            return _satin_edge(item.shape, item.edges)
+        case SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra):
+            return _satin_edge(item.shape, item.edges, (least, greatest, extra))
         case _:
             return Region()
 
 
+@lru_cache(maxsize=512)
+def _bordered(sewn: Region, drawn: Region, width: float) -> Region:
+    """What a fill with a satin border along its drawn rim covers."""
+    return polygons_of(sewn | drawn.boundary.buffer(width / 2, cap_style="flat", join_style="mitre"))
+
+
 @lru_cache(maxsize=2048)
-def _satin_edge(shape: Shape, edges: EdgesRecipe) -> Region:
-    rails = [compensated_rails(one, edges) for one in satin.columns_of(shape)]
+def _satin_edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
+    least, greatest, extra = widths
+    limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
+    rails = [compensated_rails(limited(one, limits), edges) for one in satin.columns_of(shape)]
     return polygons_of(shapely.unary_union([covered(one) for one in rails]))
-
-
-def covered(rails: Rails) -> Region:
-    """The cloth between the two edges of a column: the union of the quadrilaterals between its rows."""
-    step = max(1, len(rails.a) // 400)
-    a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
-    quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
-    return polygons_of(shapely.unary_union(shapely.make_valid(quads)))
 
 
 @lru_cache(maxsize=2048)
@@ -71,6 +74,8 @@ def underlay_of(item: Resolved) -> tuple[Underlay, ...]:
     match item.cover:
         case FillRecipe():
             return automatic.fill_underlay(item.fill_underlay, sewn_edge(item).area)
+        case BareRecipe():
+            return automatic.fill_underlay(item.fill_underlay, fill.region_for(item.shape).area)
         case SatinRecipe():
             rails = compensated_rails(satin.columns_of(item.shape)[0], item.edges)
             mean = float(rails.widths().mean())
@@ -85,7 +90,7 @@ def drawn_width(item: Resolved) -> float:
     match item.cover:
         case SatinRecipe():
             return float(satin.columns_of(item.shape)[0].widths().mean())
-        case FillRecipe():
+        case FillRecipe() | BareRecipe():
             region = fill.region_for(item.shape)
             if region.is_empty:
                 return 0.0

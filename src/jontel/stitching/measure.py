@@ -11,9 +11,19 @@ from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import Kind, Layer, Stitches
 
 
+LENGTH_STEP = 0.5
+REACH = 3.0
+"""How far from a row the next one is looked for, in spacings."""
+
+
 @dataclass(frozen=True)
 class Measures:
-    """What was measured. Lengths in mm, shares from 0 to 1."""
+    """What was measured. Lengths in mm, shares from 0 to 1.
+
+    ``coverage`` is the part of the shape that the cover's thread hides, ``overspill`` how far the farthest
+    needle point lies outside, ``nearest_points`` the two nearest needle points of the cover. ``lengths`` counts
+    the stitches in steps of ``LENGTH_STEP``. ``travel_share`` and ``exposed_travel`` are parts of the sewn length.
+    """
 
     coverage: float
     overspill: float
@@ -21,8 +31,10 @@ class Measures:
     shortest: float
     longest: float
     mean_length: float
+    lengths: tuple[int, ...]
     sewn_length: float
     travel_share: float
+    exposed_travel: float
     jumps: int
 
 
@@ -52,6 +64,58 @@ def stitch_lengths(stitches: Stitches) -> Floats:
     return answer
 
 
+def length_counts(sizes: Floats) -> tuple[int, ...]:
+    """How many of stitches ``sizes`` (n,) mm long fall into each step of ``LENGTH_STEP`` from 0 on."""
+    return tuple(int(n) for n in np.bincount((sizes / LENGTH_STEP).astype(np.int64))) if len(sizes) else ()
+
+
+def exposed_travel(stitches: Stitches, width: float = 0.40) -> float:
+    """How many mm of travel no thread that is sewn later lies on; travel after the cover's end is not counted."""
+    sewn = np.flatnonzero((stitches.kind[1:] == Kind.STITCH) & (stitches.kind[:-1] == Kind.STITCH)) + 1
+    cover = sewn[stitches.layer[sewn] == Layer.COVER]
+    if not len(cover):
+        return 0.0
+    travel = sewn[(stitches.layer[sewn] == Layer.TRAVEL) & (sewn < cover.max())]
+    threads = shapely.linestrings(np.stack([stitches.xy[cover - 1], stitches.xy[cover]], axis=1))
+    tree = shapely.STRtree(threads)
+    exposed = 0.0
+    for row in travel.tolist():
+        line = shapely.LineString(stitches.xy[[row - 1, row]])
+        near = tree.query(line, predicate="dwithin", distance=width)
+        later = threads[near[cover[near] > row]]
+        hidden = shapely.unary_union(shapely.buffer(later, width * 0.625, quad_segs=4))
+        exposed += float(line.difference(hidden).length)
+    return exposed
+
+
+def spacings(stitches: Stitches, expected: float, samples: int = 500) -> Floats:
+    """The distance from rows of the cover to the next row on each side, mm, (n,), at up to so many places.
+
+    Measured across the row at the middle of its long stitches; places with no row within ``REACH`` spacings on
+    one of the sides, as at a rim, are left out.
+    """
+    lines = thread_lines(stitches, {Layer.COVER})
+    step = lines[:, 1] - lines[:, 0]
+    size = np.hypot(*step.T)
+    long = np.flatnonzero(size > 1.5)
+    long = long[:: max(1, len(long) // samples)]
+    middle = lines[long].mean(axis=1)
+    across = np.column_stack([-step[long, 1], step[long, 0]]) / size[long, None]
+    rows = np.asarray(shapely.linestrings(lines[size > 1.0]))
+    tree = shapely.STRtree(rows)
+    sides: list[Floats] = []
+    for sign in (1.0, -1.0):
+        far = middle + sign * REACH * expected * across
+        rays = np.asarray(shapely.linestrings(np.stack([middle + sign * 0.02 * across, far], axis=1)))
+        ray, row = tree.query(rays, predicate="intersects")
+        hit = shapely.distance(shapely.intersection(rays[ray], rows[row]), shapely.points(middle[ray]))
+        nearest = np.full(len(middle), np.inf)
+        np.minimum.at(nearest, ray, hit)
+        sides.append(nearest)
+    both = np.stack(sides)
+    return np.asarray(both[:, np.isfinite(both).all(axis=0)].mean(axis=0))
+
+
 def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40) -> Measures:
     """Measure the stitches of one object against the shape that they ought to cover."""
     sizes = stitch_lengths(stitches)
@@ -67,7 +131,9 @@ def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40) -> Mea
         shortest=float(sizes.min(initial=np.inf)),
         longest=float(sizes.max(initial=0.0)),
         mean_length=float(sizes.mean()),
+        lengths=length_counts(sizes),
         sewn_length=float(sizes.sum()),
         travel_share=travelled / max(float(sizes.sum()), 1e-9),
+        exposed_travel=exposed_travel(stitches, width) / max(float(sizes.sum()), 1e-9),
         jumps=int((stitches.kind == Kind.JUMP).sum()),
     )

@@ -51,6 +51,13 @@ def _part_of(rows: Ints, part: Part) -> Ints:
     return rows
 
 
+def shortest_legs(pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False) -> list[Leg]:
+    """Every cell with its travel, in the better of two orders: branches from the top, or from the bottom, first."""
+    ways = (False,) if len(found.members) < 3 else (False, True)
+    legs = [Router(pieces, found, entry, exit_, along_rim, upwards).legs() for upwards in ways]
+    return min(legs, key=lambda way: sum(float(np.hypot(*np.diff(leg.travel, axis=0).T).sum()) for leg in way))
+
+
 class Router:
     """Orders cells so that every travel runs under rows that are sewn later.
 
@@ -62,8 +69,11 @@ class Router:
     boustrophedon cellular decomposition" (1998).
     """
 
-    def __init__(self, pieces: Intervals, found: Cells, entry: Floats, exit_: Floats) -> None:
+    def __init__(
+        self, pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False, upwards: bool = False
+    ) -> None:
         self.pieces = pieces
+        self.along_rim, self.upwards = along_rim, upwards
         self.y = pieces.y()
         self.members = list(found.members)
         self.position = np.empty((len(pieces.row), 2), dtype=np.int64)
@@ -131,8 +141,9 @@ class Router:
         for cell, link in self.parent.items():
             children[link.other].append(cell)
         on_way = self._way_from(int(self.position[self._nearest_row(self.entry), 0]))
+        sign = -1.0 if self.upwards else 1.0
         for siblings in children.values():
-            siblings.sort(key=lambda c: (c not in on_way, self.y[self.parent[c].mine], c))
+            siblings.sort(key=lambda c: (c not in on_way, sign * self.y[self.parent[c].mine], c))
         ordered: list[tuple[int, Part]] = []
         stack: list[tuple[int, Part | None]] = [(self.root, None)]
         while stack:
@@ -239,7 +250,7 @@ class Router:
         return found
 
     def _within(self, start: Floats, stop: Floats, from_row: int, to_row: int) -> list[Floats]:
-        """Points along one cell, keeping the same part of the way from its left to its right rim."""
+        """Points along one cell: by its rim, or keeping the same part of the way from its left to its right one."""
         cell = int(self.position[from_row, 0])
         i, j = int(self.position[from_row, 1]), int(self.position[to_row, 1])
         if abs(i - j) < 2 or cell != int(self.position[to_row, 0]):
@@ -248,6 +259,8 @@ class Router:
         left, right = self.pieces.left[rows], self.pieces.right[rows]
         part = np.array([self._part(start[0], rows[0]), self._part(stop[0], rows[-1])])
         share = np.linspace(part[0], part[1], len(rows))
+        if self.along_rim:
+            share[:] = 0.0 if part.sum() < 1.0 else 1.0
         margin = np.minimum(MARGIN, (right - left) / 2)
         x = np.clip(left + share * (right - left), left + margin, right - margin)
         return list(np.column_stack([x, self.y[rows]])[1:-1])

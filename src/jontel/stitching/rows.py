@@ -1,7 +1,8 @@
-"""Rows of a fill: needle points in brick order, turned at the rim, joined by hidden travel."""
+"""Rows of a fill: needle points in a pattern, turned at the rim, joined by hidden travel."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -10,73 +11,229 @@ from scipy.spatial import cKDTree
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from jontel.geometry.hatch import Intervals, cells, connected, hatch, ragged
+from jontel.design.covers import Pattern
+from jontel.geometry.frames import Curved, Frame
+from jontel.geometry.hatch import Intervals, Ints, cells, connected, hatch, ragged
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
-from jontel.stitching.compensation import frame, turned
-from jontel.stitching.routing import Leg, Router
+from jontel.stitching.density import EVEN, Detour, Thinned, thinned
+from jontel.stitching.patterns import phases
+from jontel.stitching.routing import Leg, shortest_legs
 from jontel.stitching.running import merge_short, split_long, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
+HIDDEN_LENGTH = 6.9
+"""How long stitches of travel that rows will lie on may be, mm."""
+ONE_STEP = 3.0
+"""Ends nearer than this, mm, are joined by one stitch instead of a travel, where it stays inside."""
 OPEN = 0.9
 """Rows farther apart than this, mm, are an open pass whose turns are watched."""
 SLACK = 0.1
-CLEAR_OF_RIM = 0.8
+CLEAR_OF_RIM = 1.1
 """No needle point inside a row is nearer than this to the row's end, mm."""
+CLOSER = 1.06
+"""Rows that run out leave their neighbours a little wide apart, so they are all sewn this much closer."""
+CUT = 0.04
+"""Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
+MOST_OUT = 0.15
+OVER_RIM = 0.18
+"""Needle points farther outside than this, mm, are brought back to the rim."""
 
 
 @dataclass(frozen=True)
 class RowStyle:
-    """How rows are laid: mm, degrees, and the brick pattern."""
+    """How rows are laid: mm, and the pattern of their needle points.
+
+    ``opened`` says how far apart rows are wanted at places on the cloth (n, 2), mm, (n,); ``None`` is
+    ``spacing`` everywhere. ``along_rim`` leads travel within a cell along its rim.
+    """
 
     spacing: float
     length: float
-    angle: float
+    pattern: Pattern = "brick"
     brick_offset: float = 0.4
     brick_rows: int = 5
     pull_percent: float = 0.0
     pull_ceiling: float = 1.0
+    ragged: float = 0.0
+    seed: int = 1
+    along_rim: bool = False
+    opened: Callable[[Floats], Floats] | None = None
 
 
-def sew_rows(part: Polygon, style: RowStyle, layer: Layer, needle: Needle, exit_: Floats) -> None:
+def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle: Needle, exit_: Floats) -> None:
     """Fill one connected polygon, from where the needle is to the rim nearest to ``exit_``."""
-    to = frame(style.angle)
-    back = to.T
-    level = turned(shapely.MultiPolygon([part]), style.angle)
+    level = frame.level(shapely.MultiPolygon([part]))
     for piece in level.geoms:
-        rows = hatch(rings_of(piece), style.spacing)
-        if not len(rows.row):
-            continue
-        groups = connected(_longer(rows, style))
+        groups = connected(piece_rows) if (piece_rows := _rows_of(piece, style, frame)) is not None else []
+        goal_at = frame.to(exit_)
+        limit = style.length + 2 * CLEAR_OF_RIM
+        room = piece.buffer(SLACK)
+        shapely.prepare(room)
         while groups:
-            at = (needle.at if needle.at is not None else np.asarray(part.exterior.coords[0])) @ to.T
-            group = _next_group(groups, at, exit_ @ to.T)
-            goal = exit_ @ to.T if not groups else _facing(group, groups)
-            legs = Router(group, cells(group), at, goal).legs()
+            at = frame.to(needle.at if needle.at is not None else np.asarray(part.exterior.coords[0]))
+            group = _next_group(groups, at, goal_at)
+            goal = goal_at if not groups else _facing(group, groups)
+            thin = _thin(group, style, frame)
+            hosts = group if thin is None else thin.hosts
+            legs = shortest_legs(hosts, cells(hosts), at, goal, style.along_rim)
             if needle.at is not None:
                 way = inside_path(piece, at, legs[0].travel[0])
                 if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
-                    needle.sew(straight_run(way) @ back.T, Layer.TRAVEL)
-            limit = style.length + 2 * CLEAR_OF_RIM
-            room = piece.buffer(SLACK)
-            shapely.prepare(room)
+                    needle.sew(straight_run(frame.back(way), HIDDEN_LENGTH), Layer.TRAVEL)
             for leg in legs:
-                for points, pass_ in _leg_points(group, leg, style, layer, needle.at is not None):
+                for points, pass_ in _leg_points(hosts, thin, leg, style, frame, layer, needle.at is not None, room):
                     kept = _kept_inside(points, piece, room, pass_, style)
-                    spread = straight_run(kept) if pass_ is Layer.TRAVEL else split_long(merge_short(kept), limit)
-                    needle.sew(spread @ back.T, pass_)
+                    kept = _bent(kept, frame) if isinstance(frame, Curved) and pass_ is layer else frame.back(kept)
+                    kept = _on_shape(kept, part, style)
+                    spread = straight_run(kept, HIDDEN_LENGTH) if pass_ is Layer.TRAVEL else split_long(merge_short(kept), limit)
+                    needle.sew(spread, pass_)
     _to_the_exit(part, needle, exit_)
 
 
+def _rows_of(piece: Polygon, style: RowStyle, frame: Frame) -> Intervals | None:
+    """The rows of a level polygon, as near to each other as they have to be anywhere."""
+    spacing = style.spacing
+    if style.opened is not None or isinstance(frame, Curved):
+        low, top, high, bottom = piece.bounds
+        u, v = np.meshgrid(np.linspace(low, high, 40), np.linspace(top, bottom, 40))
+        spots = np.column_stack([u.ravel(), v.ravel()])
+        inside = spots[shapely.contains_xy(piece, spots)]
+        if len(inside):
+            least, most = np.percentile(_level_spacing(inside, style, frame), (1, 99))
+            spacing = max(float(least), 0.1) if least < EVEN * most else float(0.75 * least + 0.25 * most)
+    rows = hatch(rings_of(piece), spacing)
+    return _drawn_back(_longer(rows, style), style) if len(rows.row) else None
+
+
+def _level_spacing(uv: Floats, style: RowStyle, frame: Frame) -> Floats:
+    """How far apart rows are wanted at level coordinates (n, 2), in mm of those, (n,)."""
+    wanted = np.full(len(uv), style.spacing) if style.opened is None else style.opened(frame.back(uv))
+    return wanted * frame.stretch(uv)[1] if isinstance(frame, Curved) else wanted
+
+
+def _thin(rows: Intervals, style: RowStyle, frame: Frame) -> Thinned | None:
+    if style.opened is None and not isinstance(frame, Curved):
+        return None
+    return thinned(rows, lambda uv: np.minimum(CLOSER * rows.spacing / _level_spacing(uv, style, frame), 1.0))
+
+
+def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned) -> Floats:
+    """Needle points (n, 2) at the heights that their rows are spread to, with more where a row bends."""
+    points = np.column_stack([points[:, 0], thin.heights(number, points[:, 0])])
+    for _ in range(2):
+        middle = (points[1:] + points[:-1]) / 2
+        middle[:, 1], straight = thin.heights(number[1:], middle[:, 0]), middle[:, 1].copy()
+        long = np.hypot(*np.diff(points, axis=0).T) > 2 * SHORTEST
+        more = np.flatnonzero((owner[1:] == owner[:-1]) & long & (np.abs(middle[:, 1] - straight) > CUT))
+        if not len(more):
+            break
+        points = np.insert(points, more + 1, middle[more], axis=0)
+        number, owner = np.insert(number, more + 1, number[more]), np.insert(owner, more + 1, owner[more])
+    return points
+
+
+def _bent(points: Floats, frame: Curved) -> Floats:
+    """Level needle points (n, 2) on the cloth, with more of them where stitches would cut a turning row."""
+    for _ in range(2):
+        xy = frame.back(points)
+        middle = (points[1:] + points[:-1]) / 2
+        cut = np.hypot(*(frame.back(middle) - (xy[1:] + xy[:-1]) / 2).T)
+        more = np.flatnonzero((cut > CUT) & (np.hypot(*np.diff(xy, axis=0).T) > 2 * SHORTEST))
+        if not len(more):
+            return xy
+        points = np.insert(points, more + 1, middle[more], axis=0)
+    return frame.back(points)
+
+
+def _on_shape(points: Floats, part: Polygon, style: RowStyle) -> Floats:
+    """``points`` with those that lie too far outside brought back to the rim."""
+    room = _room(part, OVER_RIM + (style.pull_ceiling if style.pull_percent > 0 else 0.0))
+    out = np.flatnonzero(~shapely.contains_xy(room, points))
+    if not len(out):
+        return points
+    points = points.copy()
+    to_rim = shapely.shortest_line(part, shapely.points(points[out]))
+    points[out] = shapely.get_coordinates(shapely.get_point(to_rim, 0))
+    return points
+
+
+@lru_cache(maxsize=64)
+def _room(part: Polygon, over: float) -> BaseGeometry:
+    """A polygon with as much round it, mm, as needle points may lie outside it."""
+    room = part.buffer(over, quad_segs=4)
+    shapely.prepare(room)
+    return room
+
+
 def _leg_points(
-    rows: Intervals, leg: Leg, style: RowStyle, layer: Layer, started: bool
+    rows: Intervals, thin: Thinned | None, leg: Leg, style: RowStyle, frame: Frame, layer: Layer, started: bool, room: BaseGeometry
 ) -> Iterator[tuple[Floats, Layer]]:
     """The travel to a cell, if it is worth a stitch, and the cell's rows; each (n, 2) with its layer."""
     travel = _tidy(leg.travel)
-    if started and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing:
+    if started and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing and not _one_step(travel, room):
         yield travel, Layer.TRAVEL
-    yield merge_short(_needle_points(rows, leg, style)), layer
+    leftward = (np.arange(len(leg.rows)) % 2 == 1) ^ leg.from_right
+    left, right = rows.left[leg.rows], rows.right[leg.rows]
+    start, stop = np.where(leftward, right, left), np.where(leftward, left, right)
+    number, y = rows.row[leg.rows], rows.y()[leg.rows]
+    if thin is not None:
+        number, start, stop = _with_detours(thin, leg.rows, start, stop)
+        y = thin.hosts.top + number * thin.spacing
+    y_start, y_stop = (y, y) if thin is None else (thin.heights(number, start), thin.heights(number, stop))
+    tight = 1.0
+    if isinstance(frame, Curved):
+        ends = np.vstack([np.column_stack([start, y_start]), np.column_stack([stop, y_stop])])
+        tight = max(1.0, float(np.max(frame.stretch(ends))))
+    _turn(start, stop, y_start, y_stop, SHORTEST * tight)
+    points, owner = _needle_points(number, start, stop, y, style)
+    if thin is not None:
+        points = _spread(points, number[owner], owner, thin)
+    yield merge_short(points), layer
+
+
+def _one_step(travel: Floats, room: BaseGeometry) -> bool:
+    """Whether one stitch leads as well from the start of a travel to its end."""
+    ends = travel[[0, -1]]
+    return bool(np.hypot(*(ends[1] - ends[0])) < ONE_STEP and room.covers(shapely.LineString(ends)))
+
+
+def _with_detours(thin: Thinned, order: Ints, start: Floats, stop: Floats) -> tuple[Ints, Floats, Floats]:
+    """The rows of a cell one after another, each host left and taken up again for its detours."""
+    found: list[tuple[int, float, float]] = []
+    for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
+        left_for = list(thin.detours.get(host, ()))
+        _walk(int(thin.number[host]), first, last, left_for, found)
+        for lost in left_for:
+            found += [(lost.rows[0], lost.left[0], lost.right[0]), (lost.rows[1], lost.right[1], lost.left[1])]
+    number, start, stop = (np.array(column) for column in zip(*found, strict=True))
+    return number.astype(np.int64), start.astype(np.float64), stop.astype(np.float64)
+
+
+def _walk(
+    row: int, first: float, last: float, detours: list[Detour], found: list[tuple[int, float, float]], depth: int = 0
+) -> None:
+    """Sew ``row`` from ``first`` to ``last``, leaving it for the detours of its depth; done ones are taken out.
+
+    A pair is left for from the second row of the pair before it, which always reaches farther.
+    """
+    sign = 1.0 if last >= first else -1.0
+    at = first
+    low, high = min(first, last), max(first, last)
+    own = [one for one in detours if one.depth == depth and one.left[0] < high and one.right[0] > low]
+    for one in own:
+        detours.remove(one)
+    for one in sorted(own, key=lambda d: sign * (d.right[0] if sign > 0 else d.left[0])):
+        near, far = (one.right, one.left) if sign > 0 else (one.left, one.right)
+        leave = min(max(near[0], low), high)
+        if abs(leave - at) > SHORTEST:
+            found.append((row, at, leave))
+            at = leave
+        found.append((one.rows[0], near[0], far[0]))
+        _walk(one.rows[1], far[1], near[1], detours, found, depth + 1)
+    if abs(last - at) > SHORTEST or at == first:
+        found.append((row, at, last))
 
 
 def _kept_inside(points: Floats, piece: Polygon, room: BaseGeometry, layer: Layer, style: RowStyle) -> Floats:
@@ -146,7 +303,7 @@ def _next_group(groups: list[Intervals], at: Floats, goal: Floats) -> Intervals:
 def _tidy(travel: Floats) -> Floats:
     if len(travel) < 3:
         return travel
-    return shapely.get_coordinates(shapely.LineString(travel).simplify(0.15))
+    return shapely.get_coordinates(shapely.LineString(travel).simplify(0.3))
 
 
 def _longer(rows: Intervals, style: RowStyle) -> Intervals:
@@ -162,38 +319,49 @@ def _longer(rows: Intervals, style: RowStyle) -> Intervals:
     return Intervals(rows.row, left, right, rows.top, rows.spacing)
 
 
-def _needle_points(rows: Intervals, leg: Leg, style: RowStyle) -> Floats:
-    """All needle points of one cell, back and forth, shape (n, 2), in the level frame."""
-    order = leg.rows
-    left, right, y = rows.left[order], rows.right[order], rows.y()[order]
-    leftward = (np.arange(len(order)) % 2 == 1) ^ leg.from_right
-    start, stop = np.where(leftward, right, left), np.where(leftward, left, right)
-    _turn(start, stop, y)
-    phase = (rows.row[order] % style.brick_rows) * style.brick_offset % 1.0 * style.length
+def _drawn_back(rows: Intervals, style: RowStyle) -> Intervals:
+    """Rows with each end drawn back by a random part of ``ragged``; short ones stay as they are."""
+    if style.ragged <= 0:
+        return rows
+    back = np.random.default_rng(style.seed).random((2, len(rows.row))) * style.ragged
+    room = np.maximum(rows.right - rows.left - 3 * SHORTEST, 0)
+    back *= np.minimum(room / np.maximum(back.sum(axis=0), 1e-9), 1.0)
+    return Intervals(rows.row, rows.left + back[0], rows.right - back[1], rows.top, rows.spacing)
+
+
+def _needle_points(number: Ints, start: Floats, stop: Floats, y: Floats, style: RowStyle) -> tuple[Floats, Ints]:
+    """All needle points of rows sewn one after another, in the level frame (n, 2), and whose they are (n,).
+
+    ``number`` (m,) is each row's place in the pattern, ``start``, ``stop`` and ``y`` (m,) where it runs.
+    """
+    leftward = stop < start
+    phase = phases(style.pattern, number, style.brick_offset, style.brick_rows, style.seed) * style.length
     low, high = np.minimum(start, stop) + CLEAR_OF_RIM, np.maximum(start, stop) - CLEAR_OF_RIM
     first = np.ceil((low - phase) / style.length).astype(np.int64)
     last = np.floor((high - phase) / style.length).astype(np.int64)
     inner = np.maximum(last - first + 1, 0)
     row, within = ragged(inner + 2)
-    number = np.where(leftward[row], last[row] - within + 1, first[row] + within - 1)
-    x = phase[row] + number * style.length
+    place = np.where(leftward[row], last[row] - within + 1, first[row] + within - 1)
+    x = phase[row] + place * style.length
     x = np.where(within == 0, start[row], np.where(within == inner[row] + 1, stop[row], x))
-    return np.column_stack([x, y[row]])
+    return np.column_stack([x, y[row]]), row
 
 
-def _turn(start: Floats, stop: Floats, y: Floats) -> None:
+def _turn(start: Floats, stop: Floats, y_start: Floats, y_stop: Floats, shortest: float) -> None:
     """Make each turn at the rim a safe stitch, in place.
 
-    Where a row's end and the next one's start are nearer than the shortest safe stitch, the one is moved
-    outwards and the other inwards by the same small amount, so the rim stays where it is on average.
+    Where a row's end and the next one's start are nearer than ``shortest``, the one is moved outwards, at most
+    by ``MOST_OUT``, and the other inwards, so the rim stays where it is on average.
     """
     if len(start) < 2:
         return
     step = start[1:] - stop[:-1]
-    wanted = np.sqrt(np.maximum(SHORTEST**2 - np.diff(y) ** 2, 0)) + 1e-6
+    wanted = np.sqrt(np.maximum(shortest**2 - (y_start[1:] - y_stop[:-1]) ** 2, 0)) + 1e-6
     missing = np.maximum(wanted - np.abs(step), 0)
     room = np.minimum(np.abs(stop - start)[1:], np.abs(stop - start)[:-1]) > 2 * SHORTEST
     away = np.where(step == 0, np.sign(stop[1:] - start[1:]), np.sign(step))
-    shift = np.where(room, missing / 2, 0) * away
-    stop[:-1] -= shift
-    start[1:] += shift
+    missing = np.where(room, missing, 0.0)
+    out = np.minimum(missing / 2, MOST_OUT)
+    stop_goes_out = -away == np.sign(stop - start)[:-1]
+    stop[:-1] -= np.where(stop_goes_out, out, missing - out) * away
+    start[1:] += np.where(stop_goes_out, missing - out, out) * away

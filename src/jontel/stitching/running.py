@@ -9,17 +9,17 @@ from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths, turn
 from jontel.stitching.stitches import SHORTEST
 
 CHORD = 0.1
-"""How far a stitch may cut a curve, mm."""
+"""How far a stitch may cut a curve where nobody says otherwise, mm."""
 LEAST = 1.0
 """Curves shorten stitches down to this and no further, mm."""
 TRAVEL_LENGTH = 3.5
 
 
-def run_points(line: Polyline, length: float) -> Floats:
+def run_points(line: Polyline, length: float, chord: float = CHORD) -> Floats:
     """Needle points (n, 2) along a path, at most ``length`` mm apart.
 
     Corners are needle points. Between corners the points are spread evenly in the measure of the allowed
-    stitch, which a bend of radius r shortens to the chord that leaves it by ``CHORD``: sqrt(8 r CHORD).
+    stitch, which a bend of radius r shortens to the stitch that leaves it by ``chord`` mm: sqrt(8 r chord).
     """
     xy = line.loop()
     corner = np.append(line.corner, True) if line.closed else line.corner.copy()
@@ -31,7 +31,7 @@ def run_points(line: Polyline, length: float) -> Floats:
     bend[corner] = 0.0
     near = np.maximum(np.minimum(np.append(step, step[-1]), np.insert(step, 0, step[0])), 1e-9)
     curvature = bend / near
-    allowed = np.sqrt(8 * CHORD / np.maximum(np.maximum(curvature[1:], curvature[:-1]), 1e-9))
+    allowed = np.sqrt(8 * chord / np.maximum(np.maximum(curvature[1:], curvature[:-1]), 1e-9))
     allowed = np.minimum(np.maximum(allowed, min(LEAST, length)), length)
     measure = np.concatenate([[0.0], np.cumsum(step / allowed)])
     cuts = np.flatnonzero(corner)

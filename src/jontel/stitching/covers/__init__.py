@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from typing import Any
 
-from jontel.design.covers import CoverRecipe, FillRecipe, RunRecipe, SatinRecipe
+from jontel.design.covers import BareRecipe, CoverRecipe, FillRecipe, RunRecipe, SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.geometry.polyline import Floats
-from jontel.stitching.covers import fill, run, satin
+from jontel.stitching.covers import bare, fill, run, satin
 from jontel.stitching.stitches import Needle
 
 Sew = Callable[[Resolved, Any, Floats | None, Floats | None], Needle]
@@ -15,4 +15,5 @@ COVERS: dict[type[CoverRecipe], Sew] = {
     RunRecipe: run.sew,
     SatinRecipe: satin.sew,
     FillRecipe: fill.sew,
+    BareRecipe: bare.sew,
 }

@@ -1,22 +1,26 @@
-"""Fill: parallel rows over an area with holes and islands."""
+"""Fill: rows over an area with holes and islands, straight or turning, with a border if wanted."""
 
+from collections.abc import Callable
 from functools import lru_cache
 
 import numpy as np
 import shapely
+from shapely import Polygon
 
-from jontel.design.covers import FillRecipe
+from jontel.design.covers import FillRecipe, faded
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.geometry.columns import rails_of
+from jontel.geometry.frames import Frame, Straight, curved_frame
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import fill_underlay
 from jontel.stitching.bed import AreaBed
-from jontel.stitching.compensation import compensated_area, frame, turned
+from jontel.stitching.compensation import compensated_area
+from jontel.stitching.covers.border import sew_border
 from jontel.stitching.rows import RowStyle, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
@@ -25,8 +29,8 @@ from jontel.stitching.underlays import sew_underlay
 def region_for(shape: Shape) -> Region:
     """The cloth that a fill on ``shape`` covers."""
     match shape:
-        case Area():
-            return region_of(shape)
+        case Area(path=path, rule=rule):
+            return region_of(Area(path, rule))
         case Line():
             outlines = [rails.outline() for rails in legs_of(shape)]
         case Column():
@@ -35,27 +39,39 @@ def region_for(shape: Shape) -> Region:
     return polygons_of(shapely.unary_union(solid))
 
 
+def frame_for(shape: Shape, angle: float) -> Frame:
+    """The frame that the rows of a fill on ``shape`` lie level in. Raises ``CannotStitch``."""
+    if isinstance(shape, Area) and (shape.lines or shape.guide):
+        return curved_frame(shape)
+    return Straight(angle)
+
+
 @lru_cache(maxsize=2048)
 def sewn_region(shape: Shape, edges: EdgesRecipe, angle: float) -> Region:
-    """The compensated area: what is sewn so that the cloth ends up as drawn."""
-    level = compensated_area(turned(region_for(shape), angle), edges)
-    return turned(level, -angle)
+    """The compensated area: what is sewn so that the cloth ends up as drawn. Raises ``CannotStitch``."""
+    frame = frame_for(shape, angle)
+    return frame.cloth(compensated_area(frame.level(region_for(shape)), edges, frame.angle))
 
 
 def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
-    """Sew every part, nearest first: its underlay, then its rows, ending at the exit."""
+    """Sew every part, nearest first: its underlay, its rows, its border, ending at the exit."""
     region = sewn_region(item.shape, item.edges, recipe.angle)
     parts = list(region.geoms)
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")
+    frame = frame_for(item.shape, recipe.angle)
     style = RowStyle(
-        recipe.spacing,
-        recipe.length,
-        recipe.angle,
-        recipe.brick_offset,
-        recipe.brick_rows,
-        item.edges.pull_percent,
-        item.edges.pull_ceiling,
+        spacing=recipe.spacing,
+        length=recipe.length,
+        pattern=recipe.pattern,
+        brick_offset=recipe.brick_offset,
+        brick_rows=recipe.brick_rows,
+        pull_percent=item.edges.pull_percent,
+        pull_ceiling=item.edges.pull_ceiling,
+        ragged=recipe.ragged,
+        seed=recipe.seed,
+        along_rim=recipe.travel == "rim",
+        opened=opened(recipe, region),
     )
     needle = Needle(entry)
     while parts:
@@ -64,21 +80,38 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
         needle.jump(start)
         if not parts:
-            goal = exit_ if exit_ is not None else far_side(part, recipe.angle, start)
+            goal = exit_ if exit_ is not None else far_side(part, frame, start)
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
         passes = item.underlay if item.underlay is not None else fill_underlay(item.fill_underlay, part.area)
-        sew_underlay(passes, AreaBed(part, recipe.angle, goal), needle)
-        sew_rows(part, style, Layer.COVER, needle, goal)
+        sew_underlay(passes, AreaBed(part, frame.angle, goal), needle)
+        sew_rows(part, style, frame, Layer.COVER, needle, goal)
+        if recipe.border != "none":
+            drawn = max(region_for(item.shape).geoms, key=lambda one: one.intersection(part).area)
+            sew_border(drawn, part, recipe, item.edges, needle)
     return needle
 
 
-def far_side(part: shapely.Polygon, angle: float, start: Floats) -> Floats:
+def opened(recipe: FillRecipe, region: Region) -> Callable[[Floats], Floats] | None:
+    """How far apart rows are wanted at places (n, 2), mm, (n,), where the fill fades; else ``None``."""
+    if recipe.fade == "none":
+        return None
+    angle = np.radians(recipe.fade_angle)
+    way = np.array([np.cos(angle), -np.sin(angle)])
+    ends = shapely.get_coordinates(region.envelope) @ way if region.is_empty else shapely.get_coordinates(region) @ way
+    low, high = float(ends.min()), float(ends.max())
+    places = np.linspace(0, 1, 65)
+    curve = np.array([faded(recipe.fade, recipe.fade_profile, float(at)) for at in places])
+    wanted = recipe.spacing + (recipe.fade_to - recipe.spacing) * np.clip(curve, 0, 1)
+    return lambda xy: np.asarray(np.interp((xy @ way - low) / max(high - low, 1e-9), places, wanted))
+
+
+def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
     """The rim point at which rows that begin near ``start`` run out, so that none is travelled twice."""
     rim = np.asarray(part.exterior.coords)[:, :2]
-    heights = rim @ frame(angle)[1]
-    here = float(start @ frame(angle)[1])
+    heights = frame.to(rim)[:, 1]
+    here = float(frame.to(start)[1])
     answer: Floats = rim[
         int(np.argmin(heights) if here - heights.min() > heights.max() - here else np.argmax(heights))
     ]

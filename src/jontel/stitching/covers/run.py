@@ -7,8 +7,11 @@ from jontel.design.errors import CannotStitch
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line
 from jontel.geometry.polyline import Floats, Polyline, flatten, nearest_length, start_at
-from jontel.stitching.running import run_points, styled
-from jontel.stitching.stitches import Layer, Needle
+from jontel.stitching.running import run_points, split_long, styled
+from jontel.stitching.stitches import SHORTEST, Layer, Needle
+
+LONGEST_BY_HAND = 12.0
+"""Needle points placed by hand stay as they are up to what a machine can move, mm."""
 
 
 def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
@@ -21,16 +24,31 @@ def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats |
     if not lines:
         raise CannotStitch("it has no length; draw a line or delete it")
     needle = Needle(entry)
+    drawn_order = recipe.way != "nearest"
+    if recipe.way == "reversed":
+        lines = [_backwards(line) for line in lines[::-1]]
     while lines:
         at = needle.at
-        gaps = [0.0 if at is None else _reach(line, at) for line in lines]
+        gaps = [0.0 if at is None or drawn_order else _reach(line, at) for line in lines]
         line = lines.pop(int(np.argmin(gaps)))
-        if at is not None:
+        if at is not None and not drawn_order:
             line = _from_nearer_end(line, at, exit_ if not lines else None)
-        points = styled(run_points(line, recipe.length), recipe.style, recipe.repeats)
+        once = _by_hand(line) if recipe.by_hand else run_points(line, recipe.length, recipe.chord)
+        points = styled(once, recipe.style, recipe.repeats)
+        if recipe.way == "retraced" and np.hypot(*(points[-1] - points[0])) > SHORTEST:
+            points = np.vstack([points, once[-2::-1]])
         needle.jump(points[0])
         needle.sew(points, Layer.COVER)
     return needle
+
+
+def _by_hand(line: Polyline) -> Floats:
+    """The nodes of a path as needle points; only what no machine can do is changed."""
+    return split_long(line.loop(), LONGEST_BY_HAND)
+
+
+def _backwards(line: Polyline) -> Polyline:
+    return Polyline(line.xy[::-1].copy(), line.closed, line.corner[::-1].copy())
 
 
 def _reach(line: Polyline, at: Floats) -> float:
@@ -46,6 +64,4 @@ def _from_nearer_end(line: Polyline, at: Floats, exit_: Floats | None) -> Polyli
     backward = np.hypot(*(last - at))
     if exit_ is not None and abs(forward - backward) < 1e-6:
         forward, backward = np.hypot(*(last - exit_)), np.hypot(*(first - exit_))
-    if backward < forward:
-        return Polyline(line.xy[::-1].copy(), False, line.corner[::-1].copy())
-    return line
+    return _backwards(line) if backward < forward else line

@@ -1,22 +1,29 @@
 """Satin: rows from edge to edge of a column, along a line or between two edges."""
 
 import numpy as np
+import shapely
+from msgspec.structs import replace
 
 from jontel.design.covers import SatinRecipe
 from jontel.design.errors import CannotStitch
+from jontel.design.ground import EdgesRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.design.underlays import Underlay
 from jontel.geometry.bands import as_column
-from jontel.geometry.columns import Rails, rails_of
+from jontel.geometry.columns import Rails, covered, rails_of
 from jontel.geometry.polyline import Floats, lengths
-from jontel.geometry.region import region_of
+from jontel.geometry.region import polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import satin_underlay
-from jontel.stitching.bed import ColumnBed, facing, go_along
-from jontel.stitching.columns import satin_points
-from jontel.stitching.compensation import compensated_rails
+from jontel.stitching.bed import AreaBed, ColumnBed, facing, go, go_along
+from jontel.stitching.columns import limited, row_angle, satin_points
+from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
+
+UNDER_LAYER = 1.5
+"""Under layers of a raised satin are so much more open than the one on top."""
 
 
 def columns_of(shape: Shape) -> list[Rails]:
@@ -38,30 +45,68 @@ def columns_of(shape: Shape) -> list[Rails]:
 
 
 def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
-    """Sew the columns in order, each with its underlay first, from the end nearer to the entry."""
-    columns = [compensated_rails(rails, item.edges) for rails in columns_of(item.shape)]
+    """Sew the columns in order, each with its underlay first, from the end nearer to the entry.
+
+    With the underlay once for all, it lies under their union and is sewn before the first of them.
+    """
+    columns = [limited(rails, recipe) for rails in columns_of(item.shape)]
     if _ends_backwards(columns, entry, exit_):
         columns = [rails.reversed() for rails in columns[::-1]]
     needle = Needle(entry)
+    underlay = item.underlay
+    if item.underlay_once and len(columns) > 1:
+        sewn = [compensated_rails(rails, item.edges) for rails in columns]
+        width = float(np.concatenate([rails.widths() for rails in sewn]).mean())
+        length = sum(float(lengths(rails.middle)[-1]) for rails in sewn)
+        passes = satin_underlay(width, width * length) if underlay is None else underlay
+        for part in polygons_of(shapely.unary_union([covered(rails) for rails in sewn])).geoms:
+            start = needle.at if needle.at is not None else sewn[0].middle[0]
+            rim = np.asarray(shapely.shortest_line(part, shapely.Point(start)).coords[0])
+            needle.jump(rim)
+            sew_underlay(passes, AreaBed(part, row_angle(sewn[0]), sewn[0].middle[0]), needle)
+            go(part, needle, sewn[0].middle[0])
+        underlay = ()
+    sew_columns(columns, recipe, item.edges, underlay, needle, entry)
+    return needle
+
+
+def sew_columns(
+    columns: list[Rails],
+    recipe: SatinRecipe,
+    edges: EdgesRecipe,
+    underlay: tuple[Underlay, ...] | None,
+    needle: Needle,
+    entry: Floats | None,
+) -> None:
+    """Sew drawn columns in order, compensated by ``edges``; ``underlay`` ``None`` is chosen for each."""
     previous: Rails | None = None
-    for rails in columns:
+    for drawn in columns:
+        rails = compensated_rails(drawn, edges)
         if rails.closed and needle.at is not None:
             rails = _started_near(rails, needle.at)
         if previous is not None and _apart(previous.middle[-1], rails.middle[0]) > _touching(previous, rails):
             rails = facing(rails, needle)
             needle.jump(rails.middle[0])
-        passes = item.underlay
+        passes = underlay
         if passes is None:
-            widths = rails.widths()
-            mean = float(widths.mean())
+            mean = float(rails.widths().mean())
             passes = satin_underlay(mean, mean * float(lengths(rails.middle)[-1]))
-        if previous is None and not rails.closed:
+        if previous is None and not rails.closed and not needle.sewing:
             needle.at = rails.middle[0] if entry is None else entry
         sew_underlay(passes, ColumnBed(rails), needle)
-        go_along(rails, needle, rails.middle[0])
-        needle.sew(satin_points(rails, recipe.spacing, recipe.split, recipe.short_stitches), Layer.COVER)
+        _sew_layers(rails, recipe, needle)
         previous = rails
-    return needle
+
+
+def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle) -> None:
+    """Sew the layers of a raised satin, the narrowest first, there and back; the last runs as the column does."""
+    for below in range(recipe.layers - 1, -1, -1):
+        layer = inset_rails(rails, below * recipe.layer_inset) if below else rails
+        if below % 2 == 1:
+            layer = layer.reversed()
+        go_along(rails, needle, layer.middle[0])
+        style = replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather="none") if below else recipe
+        needle.sew(satin_points(layer, style), Layer.COVER)
 
 
 def _apart(p: Floats, q: Floats) -> float:

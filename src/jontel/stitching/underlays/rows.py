@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jontel.geometry.frames import Straight
 from jontel.stitching.bed import AreaBed, go, inner
 from jontel.stitching.rows import RowStyle, sew_rows
 from jontel.stitching.stitches import Layer, Needle
@@ -32,5 +33,5 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
                 goal = rim[np.argmax(np.hypot(*(rim - area.exit).T))]
             else:
                 goal = rim[0]
-            style = RowStyle(one.spacing, one.length, one.angle)
-            sew_rows(piece, style, layer, needle, goal)
+            style = RowStyle(one.spacing, one.length)
+            sew_rows(piece, style, Straight(one.angle), layer, needle, goal)

@@ -1,5 +1,6 @@
 """Zigzag: from edge to edge with open spacing, which lifts the cover."""
 
+from jontel.design.covers import SatinRecipe
 from jontel.design.underlays import DoubleZigzag, Zigzag
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import lengths
@@ -8,8 +9,6 @@ from jontel.stitching.columns import satin_points
 from jontel.stitching.compensation import inset_rails
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays.rows import Pass, sew_passes
-
-LONGEST = 7.0
 
 
 def sew(kind: Zigzag, bed: Bed, needle: Needle) -> None:
@@ -37,4 +36,4 @@ def _along(rails: Rails, inset: float, spacing: float, layer: Layer, needle: Nee
     if lengths(way.middle)[-1] < 1.0:
         return
     go_along(rails, needle, way.middle[0])
-    needle.sew(satin_points(way, spacing, LONGEST, False), layer)
+    needle.sew(satin_points(way, SatinRecipe(spacing=spacing, short_stitches=False)), layer)

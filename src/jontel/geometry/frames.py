@@ -1,0 +1,246 @@
+"""Frames: coordinates in which rows lie level, straight for one angle, curved for several.
+
+A straight fill turns the shape until its rows are level. A curved one does the same with a curved frame:
+``u`` runs along the rows and ``v`` across them, both in mm, so that everything that is known about level
+rows (hatching, cells, routing, compensation) holds for rows that turn.
+"""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Protocol
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.fft import dctn, idctn
+from scipy.ndimage import gaussian_filter, map_coordinates
+from scipy.spatial import cKDTree
+
+from jontel.design.errors import CannotStitch
+from jontel.design.shapes import Area, Lines
+from jontel.geometry.polyline import Floats, flatten, lengths
+from jontel.geometry.region import Region, polygons_of, region_of
+
+MARGIN = 6.0
+"""How far a curved frame reaches beyond the shape, mm: compensation and travel stay inside it."""
+FINEST, MOST_CELLS = 0.25, 160
+LEAST_STRETCH = 0.2
+"""Where a curved frame is squeezed below this part of a mm, its rows would run into each other."""
+PIECE = 0.4
+"""How long straight pieces may be when they are carried into a curved frame or out of it, mm."""
+
+
+class Frame(Protocol):
+    """A way to and from coordinates in which rows lie level."""
+
+    @property
+    def angle(self) -> float:
+        """The mean direction of the rows, degrees counter-clockwise from the x axis."""
+        ...
+
+    def to(self, xy: Floats) -> Floats:
+        """Level coordinates (n, 2) of points (n, 2) on the cloth."""
+        ...
+
+    def back(self, uv: Floats) -> Floats:
+        """Points on the cloth (n, 2) of level coordinates (n, 2)."""
+        ...
+
+    def level(self, region: Region) -> Region:
+        """A region of the cloth in level coordinates."""
+        ...
+
+    def cloth(self, region: Region) -> Region:
+        """A region in level coordinates on the cloth."""
+        ...
+
+
+@dataclass(frozen=True, eq=False)
+class Straight:
+    """Rows in one direction."""
+
+    angle: float
+
+    def _matrix(self) -> Floats:
+        a = math.radians(self.angle)
+        return np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]])
+
+    def to(self, xy: Floats) -> Floats:
+        """See ``Frame``."""
+        return np.asarray(xy @ self._matrix().T)
+
+    def back(self, uv: Floats) -> Floats:
+        """See ``Frame``."""
+        return np.asarray(uv @ self._matrix())
+
+    def level(self, region: Region) -> Region:
+        """See ``Frame``."""
+        return polygons_of(shapely.transform(region, self.to))
+
+    def cloth(self, region: Region) -> Region:
+        """See ``Frame``."""
+        return polygons_of(shapely.transform(region, self.back))
+
+
+@dataclass(frozen=True, eq=False)
+class Curved:
+    """Rows that turn: ``uv`` (2, ny, nx) sampled on a grid of the cloth that starts at ``origin``.
+
+    ``inverse`` (2, 2, ny, nx) takes a step in level coordinates to one on the cloth.
+    """
+
+    angle: float
+    origin: Floats
+    step: float
+    uv: Floats
+    inverse: Floats
+    tree: cKDTree
+
+    def _on_grid(self, values: Floats, xy: Floats) -> Floats:
+        at = ((xy - self.origin) / self.step)[:, ::-1].T
+        return np.asarray(map_coordinates(values, at, order=1, mode="nearest"))
+
+    def to(self, xy: Floats) -> Floats:
+        """See ``Frame``."""
+        flat = np.atleast_2d(xy)
+        found = np.column_stack([self._on_grid(self.uv[k], flat) for k in (0, 1)])
+        return found if np.ndim(xy) == 2 else np.asarray(found[0])
+
+    def back(self, uv: Floats) -> Floats:
+        """See ``Frame``: from the nearest grid point by Newton steps."""
+        flat = np.atleast_2d(uv)
+        _, nearest = self.tree.query(flat)
+        row, column = np.divmod(np.asarray(nearest), self.uv.shape[2])
+        xy = self.origin + self.step * np.column_stack([column, row])
+        low, high = self.origin, self.origin + self.step * (np.array(self.uv.shape[:0:-1]) - 1)
+        for _ in range(4):
+            miss = flat - self.to(xy)
+            bend = [[self._on_grid(self.inverse[i, j], xy) for j in (0, 1)] for i in (0, 1)]
+            move = np.column_stack([bend[i][0] * miss[:, 0] + bend[i][1] * miss[:, 1] for i in (0, 1)])
+            xy = np.clip(xy + move, low, high)
+        return xy if np.ndim(uv) == 2 else np.asarray(xy[0])
+
+    def level(self, region: Region) -> Region:
+        """See ``Frame``."""
+        return self._carried(region, self.to)
+
+    def cloth(self, region: Region) -> Region:
+        """See ``Frame``."""
+        return self._carried(region, self.back)
+
+    @staticmethod
+    def _carried(region: Region, how: "_Carry") -> Region:
+        moved = shapely.transform(shapely.segmentize(region, PIECE), how)
+        return polygons_of(moved if moved.is_valid else shapely.make_valid(moved))
+
+    def stretch(self, uv: Floats) -> tuple[Floats, Floats]:
+        """How many mm of ``u`` there are in one mm along the rows, and of ``v`` across, at (n, 2): each (n,)."""
+        xy = self.back(uv)
+        x, y = np.array([self.step, 0.0]), np.array([0.0, self.step])
+        found = []
+        for values in self.uv:
+            slope = [self._on_grid(values, xy + way) - self._on_grid(values, xy - way) for way in (x, y)]
+            found.append(np.hypot(*slope) / (2 * self.step))
+        return found[0], found[1]
+
+
+class _Carry(Protocol):
+    def __call__(self, points: Floats) -> Floats: ...
+
+
+@lru_cache(maxsize=256)
+def curved_frame(shape: Area) -> Curved:
+    """The frame of rows that turn between an area's direction lines or follow its guide.
+
+    The direction at a place is the mean of the lines', weighted by the inverse square of their distance
+    (D. Shepard, "A two-dimensional interpolation function for irregularly-spaced data", 1968), or that of the
+    nearest place on the guide, smoothed. ``u`` and ``v`` are the functions whose gradients come nearest to it
+    and to its normal: a Poisson equation, solved by cosine transforms (R. W. Hockney, "A fast direct solution
+    of Poisson's equation using Fourier analysis", 1965).
+
+    Raises ``CannotStitch`` where the rows would run into each other.
+    """
+    region = region_of(Area(shape.path, shape.rule))
+    if region.is_empty:
+        raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")
+    x0, y0, x1, y1 = region.bounds
+    step = max(FINEST, (max(x1 - x0, y1 - y0) + 2 * MARGIN) / MOST_CELLS)
+    nx, ny = (math.ceil((high - low + 2 * MARGIN) / step) + 1 for low, high in ((x0, x1), (y0, y1)))
+    origin = np.array([x0 - MARGIN, y0 - MARGIN])
+    x, y = np.meshgrid(origin[0] + step * np.arange(nx), origin[1] + step * np.arange(ny))
+    points = np.column_stack([x.ravel(), y.ravel()])
+    turn = (_along_guide(shape.guide, points) if shape.guide else _between_lines(shape.lines, points)).reshape(ny, nx)
+    if shape.guide:
+        turn = gaussian_filter(turn, 1.2 / step, mode="nearest")
+    c, s = np.cos(turn), np.sin(turn)
+    uv = np.stack([_integrated(c, -s, step), _integrated(s, c, step)])
+    jacobian = np.stack([np.gradient(one, step)[::-1] for one in uv])
+    size = jacobian[0, 0] * jacobian[1, 1] - jacobian[0, 1] * jacobian[1, 0]
+    inside = shapely.contains_xy(region, points).reshape(ny, nx)
+    across = np.hypot(*jacobian[1])
+    squeezed = inside & ((size < LEAST_STRETCH) | (across < LEAST_STRETCH))
+    if squeezed.any():
+        row, column = np.unravel_index(int(np.argmin(np.where(inside, size, np.inf))), size.shape)
+        place = (float(x[row, column]), float(y[row, column]))
+        raise CannotStitch(
+            "its rows would run into each other; turn its direction lines less, or move them apart", place
+        )
+    size = np.where(np.abs(size) < 0.05, 0.05, size)
+    inverse = np.array([[jacobian[1, 1], -jacobian[0, 1]], [-jacobian[1, 0], jacobian[0, 0]]]) / size
+    mean = float(np.degrees(turn[inside].mean() if inside.any() else turn.mean()))
+    return Curved((mean + 90) % 180 - 90, origin, step, uv, inverse, cKDTree(uv.reshape(2, -1).T))
+
+
+def _between_lines(lines: Lines, points: Floats) -> Floats:
+    """The direction of the rows at ``points`` (n, 2), radians, (n,)."""
+    ends = np.array(lines)
+    way = ends[:, 1] - ends[:, 0]
+    angle = np.arctan2(-way[:, 1], way[:, 0])
+    segments = shapely.linestrings(ends)
+    done = [0]
+    while len(done) < len(angle):
+        rest = [k for k in range(len(angle)) if k not in done]
+        gaps = shapely.distance(segments[rest][:, None], segments[done][None, :])
+        new, old = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
+        like = angle[done[int(old)]]
+        number = rest[int(new)]
+        angle[number] = like + (angle[number] - like + math.pi / 2) % math.pi - math.pi / 2
+        done.append(number)
+    spots = shapely.points(points)
+    weight = np.stack([1.0 / (shapely.distance(one, spots) ** 2 + 0.01) for one in segments])
+    return np.asarray((weight * angle[:, None]).sum(axis=0) / weight.sum(axis=0))
+
+
+def _along_guide(guide: str | None, points: Floats) -> Floats:
+    """The direction of the guide at the place nearest to each of ``points`` (n, 2), radians, (n,)."""
+    found = flatten(guide or "")
+    if not found:
+        raise CannotStitch("its guide has no length; draw the guide again")
+    xy = found[0].xy
+    span = float(lengths(xy)[-1])
+    line = shapely.segmentize(shapely.LineString(xy), max(0.2, span / 400))
+    dense = shapely.get_coordinates(line)
+    _, nearest = cKDTree(dense).query(points)
+    tangent = np.gradient(dense, axis=0)
+    smooth = max(1, round(len(dense) / 60))
+    kernel = np.ones(2 * smooth + 1) / (2 * smooth + 1)
+    heading = np.unwrap(np.arctan2(-tangent[:, 1], tangent[:, 0]))
+    heading = np.convolve(np.pad(heading, smooth, mode="edge"), kernel, "valid")
+    return np.asarray(heading[np.asarray(nearest)])
+
+
+def _integrated(gx: Floats, gy: Floats, step: float) -> Floats:
+    """The function (ny, nx) whose gradient is nearest to ``(gx, gy)`` at the grid points."""
+    across, down = (gx[:, 1:] + gx[:, :-1]) / 2 * step, (gy[1:] + gy[:-1]) / 2 * step
+    source: NDArray[np.float64] = np.zeros_like(gx)
+    source[:, :-1] += across
+    source[:, 1:] -= across
+    source[:-1] += down
+    source[1:] -= down
+    ny, nx = source.shape
+    waves = 2 * np.cos(np.pi * np.arange(nx) / nx)[None] + 2 * np.cos(np.pi * np.arange(ny) / ny)[:, None] - 4
+    waves[0, 0] = 1.0
+    spectrum = dctn(source, norm="ortho") / waves
+    spectrum[0, 0] = 0.0
+    return np.asarray(idctn(spectrum, norm="ortho"))

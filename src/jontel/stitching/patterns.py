@@ -1,0 +1,51 @@
+"""Needle-point patterns: by what part of a stitch each row is shifted against the first."""
+
+from functools import lru_cache
+
+import numpy as np
+
+from jontel.design.covers import Pattern, Texture
+from jontel.geometry.hatch import Ints
+from jontel.geometry.polyline import Floats
+
+READY: dict[str, tuple[float, ...]] = {
+    "scatter": (0.0, 0.5, 0.25, 0.75, 0.125, 0.625, 0.375, 0.875),
+    "stair": tuple(k / 8 for k in range(8)),
+    "halves": (0.0, 0.5),
+    "thirds": (0.0, 1 / 3, 2 / 3),
+    "chevron": (0.0, 0.12, 0.24, 0.36, 0.48, 0.36, 0.24, 0.12),
+    "ripple": tuple(float(0.25 + 0.25 * np.sin(2 * np.pi * k / 14)) for k in range(14)),
+}
+LOOK_BACK = 4
+"""A random row keeps away from this many rows before it, so that no line of holes forms."""
+
+
+def phases(
+    pattern: Pattern | Texture, row: Ints, offset: float = 0.4, rows: int = 5, seed: int = 1
+) -> Floats:
+    """The shift of each of ``row`` (n,), as a part of a stitch from 0 to 1, (n,).
+
+    ``offset`` and ``rows`` are those of a brick: each row is shifted by ``offset`` against the last, and the
+    pattern starts again after ``rows``.
+    """
+    if pattern == "brick":
+        return np.asarray(row % rows * offset % 1.0)
+    if pattern == "random":
+        return _scattered(seed, 1 << int(row.max(initial=1)).bit_length())[row]
+    ready = np.array(READY.get(pattern, (0.0,)))
+    return np.asarray(ready[row % len(ready)])
+
+
+@lru_cache(maxsize=64)
+def _scattered(seed: int, count: int) -> Floats:
+    """Random shifts, each the one of eight that lies farthest from those of the rows before it.
+
+    Source: D. Mitchell, "Spectrally optimal sampling for distribution ray tracing" (1991).
+    """
+    drawn = np.random.default_rng(seed).random((count, 8))
+    found = np.zeros(count)
+    for k in range(count):
+        before = found[max(0, k - LOOK_BACK) : k]
+        gap = np.abs((drawn[k][:, None] - before[None] + 0.5) % 1.0 - 0.5)
+        found[k] = drawn[k][int(np.argmax(gap.min(axis=1)))] if k else drawn[k][0]
+    return found
