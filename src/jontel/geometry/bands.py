@@ -149,7 +149,8 @@ def _cap(rim: Floats, spine: Floats, width: float) -> tuple[float, float]:
     ahead = ahead / max(float(np.hypot(*ahead)), 1e-9)
     ray = LineString([spine[-1], spine[-1] + ahead * width * 4])
     hit = shapely.intersection(ray, LineString(rim))
-    tip = spine[-1] if hit.is_empty else np.asarray(shapely.get_coordinates(hit)[0])
+    hits = shapely.get_coordinates(hit)
+    tip = hits[int(np.argmin(np.hypot(*(hits - spine[-1]).T)))] if len(hits) else spine[-1]
     middle = nearest_length(rim, tip)
     marks = lengths(rim)
     total = float(marks[-1])

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from scipy.ndimage import gaussian_filter1d
 
 from jontel.design.shapes import Column, Point
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
@@ -11,6 +12,9 @@ from jontel.geometry.region import Region, polygons_of
 
 SAMPLE = 0.08
 """How finely the two edges are followed together, mm."""
+SLANTED = 1.12
+"""Where following both edges in proportion makes rows so many times longer than they need be, places that face
+each other are paired instead."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,6 +64,9 @@ def rails_of(column: Column) -> Rails:
     a, b = one.xy, other.xy
     if _apart(a[0], b[0]) + _apart(a[-1], b[-1]) > _apart(a[0], b[-1]) + _apart(a[-1], b[0]):
         b = b[::-1]
+    if not column.lines:
+        plain, facing = _paired(a, b, [], False), _paired(a, b, _facing_places(a, b), False)
+        return facing if plain.widths().mean() > SLANTED * facing.widths().mean() else plain
     return _paired(a, b, [(nearest_length(a, p), nearest_length(b, q)) for p, q in column.lines], False)
 
 
@@ -80,6 +87,35 @@ def _closed_rails(one: Polyline, other: Polyline, lines: tuple[tuple[Point, Poin
     b = start_at(other, nearest_length(other.loop(), first[1])).loop()
     pairs = [(nearest_length(a, p), nearest_length(b, q)) for p, q in lines[1:]]
     return _paired(a, b, pairs, True)
+
+
+def _facing_places(a: Floats, b: Floats) -> list[tuple[float, float]]:
+    """Places along two edges, mm, that face each other: the pairing in order with the least squared distances.
+
+    Dynamic time warping: H. Sakoe and S. Chiba, "Dynamic programming algorithm optimization for spoken word
+    recognition" (1978), one diagonal of the table after another.
+    """
+    along_a, along_b = lengths(a), lengths(b)
+    n = int(np.clip(max(along_a[-1], along_b[-1]) / 0.5, 20, 400))
+    marks_a, marks_b = np.linspace(0, along_a[-1], n), np.linspace(0, along_b[-1], n)
+    one, other = at_lengths(a, marks_a, along_a), at_lengths(b, marks_b, along_b)
+    cost = ((one[:, None] - other[None]) ** 2).sum(axis=2)
+    total = np.full((n + 1, n + 1), np.inf)
+    total[0, 0] = 0.0
+    for diagonal in range(2, 2 * n + 1):
+        i = np.arange(max(1, diagonal - n), min(n, diagonal - 1) + 1)
+        j = diagonal - i
+        best = np.minimum(np.minimum(total[i - 1, j], total[i, j - 1]), total[i - 1, j - 1])
+        total[i, j] = cost[i - 1, j - 1] + best
+    i = j = n
+    path = [(n, n)]
+    while (i, j) != (1, 1):
+        steps = [(i - 1, j - 1), (i - 1, j), (i, j - 1)]
+        i, j = min(steps, key=lambda at: float(total[at]))
+        path.append((i, j))
+    pairs = np.array(path[::-1]) - 1
+    smooth = gaussian_filter1d(pairs.astype(np.float64), 3.0, axis=0, mode="nearest")[4:-4:4]
+    return [(float(p * along_a[-1] / (n - 1)), float(q * along_b[-1] / (n - 1))) for p, q in smooth]
 
 
 def _turning(xy: Floats) -> float:

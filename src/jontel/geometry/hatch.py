@@ -10,6 +10,8 @@ from scipy.sparse.csgraph import connected_components
 from jontel.geometry.polyline import Floats
 
 Ints = NDArray[np.int64]
+SLIT = 0.3
+"""Gaps in a row narrower than this, mm, are sewn over."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,7 +36,8 @@ class Intervals:
 def hatch(rings: list[Floats], spacing: float) -> Intervals:
     """Rows ``spacing`` apart across the area that ``rings`` enclose (even-odd).
 
-    They are spread so that the first and the last are equally far from the rim.
+    They are spread so that the first and the last are equally far from the rim. A row that only grazes a hole
+    runs on: its two needle points would cut the cloth.
     """
     start = np.vstack(rings)
     stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
@@ -54,7 +57,10 @@ def hatch(rings: list[Floats], spacing: float) -> Intervals:
     x = start[edge, 0] + part * (stop[edge, 0] - start[edge, 0])
     order = np.lexsort((x, row))
     row, x = row[order], x[order]
-    return Intervals(row[::2], x[::2], x[1::2], float(top), spacing)
+    row, left, right = row[::2], x[::2], x[1::2]
+    open_ = np.append(True, (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT))
+    closes = np.append(open_[1:], True)
+    return Intervals(row[open_], left[open_], right[closes], float(top), spacing)
 
 
 def ragged(counts: Ints) -> tuple[Ints, Ints]:
@@ -76,14 +82,41 @@ class Cells:
     links: Ints
 
 
+NECK = 1.2
+"""How far, mm, the row before a slanting neck's next one may lie beside it."""
+
+
 def neighbours(pieces: Intervals) -> tuple[Ints, Ints]:
-    """Pairs (upper, lower) of intervals in neighbouring rows that overlap, by index."""
+    """Pairs (upper, lower) of intervals in neighbouring rows that overlap, by index.
+
+    In a tip that slants more than it is wide rows lie beside each other instead: an interval that nothing
+    overlaps below is the neighbour of one that nothing overlaps above, if they are near.
+    """
     reach = float(max(np.abs(pieces.left).max(), np.abs(pieces.right).max())) * 2 + 10.0
     left, right = pieces.row * reach + pieces.left, pieces.row * reach + pieces.right
     from_ = np.searchsorted(right, left + reach, side="right")
     to = np.searchsorted(left, right + reach, side="left")
     upper, within = ragged(np.maximum(to - from_, 0))
-    return upper, from_[upper] + within
+    lower = from_[upper] + within
+    n = len(pieces.row)
+    ends = np.flatnonzero(np.bincount(upper, minlength=n) == 0)
+    starts = np.flatnonzero(np.bincount(lower, minlength=n) == 0)
+    one, other = np.meshgrid(ends, starts, indexing="ij")
+    gap = np.maximum(left[one] + reach - right[other], left[other] - right[one] - reach)
+    next_row = pieces.row[other] == pieces.row[one] + 1
+    near = np.flatnonzero((next_row & (gap < NECK)).ravel())
+    near = near[np.argsort(gap.ravel()[near], kind="stable")]
+    taken: set[int] = set()
+    more: list[tuple[int, int]] = []
+    for k in near.tolist():
+        pair = int(one.ravel()[k]), int(other.ravel()[k])
+        if pair[0] not in taken and -1 - pair[1] not in taken:
+            taken |= {pair[0], -1 - pair[1]}
+            more.append(pair)
+    if more:
+        added = np.array(more)
+        upper, lower = np.append(upper, added[:, 0]), np.append(lower, added[:, 1])
+    return upper, lower
 
 
 def cells(pieces: Intervals) -> Cells:

@@ -12,16 +12,17 @@ from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
 
 TIGHT = 0.6
-"""Where neighbouring points of one edge are nearer than this part of the spacing, every other row stops short."""
-STOPS_SHORT = (0.22, 0.36)
-STAGGER = np.array([-0.3, 0.1, -0.1, 0.3])
-"""Where split points lie about the even place, in parts of a piece, row after row."""
+"""Where neighbouring points of one edge are nearer than this part of the spacing, rows stop short in turn."""
+STOPS_SHORT, DEEPER, MOST_LEVELS = 0.20, 0.14, 3
+"""A row stops short by this part of its length, and by so much more for every level above its own."""
+STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
+"""Where split points lie about the even place, in parts of a piece, row after row, from the first edge."""
 CLEAR_OF_EDGE = 0.7
 """No needle point inside a row is nearer than this to an edge, mm."""
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
 LONGEST = 7.0
-WIDEST_OUTSIDE = 1.8
+WIDEST_OUTSIDE = 1.3
 
 
 def strokes(rails: Rails, recipe: SatinRecipe) -> Floats:
@@ -90,7 +91,11 @@ def feathered(points: Floats, inward: Floats, recipe: SatinRecipe) -> Floats:
 
 
 def with_short_stitches(points: Floats, spacing: float) -> Floats:
-    """Strokes with every other row stopped short on the inside of tight bends, by two lengths in turn."""
+    """Strokes with rows stopped short on the inside of tight bends, by lengths that do not line up.
+
+    Every other row where neighbouring points are nearer than ``TIGHT`` of the spacing, three of four where
+    even those would crowd, seven of eight at most; the oftener a row is spared, the deeper it stops.
+    """
     out = points.copy()
     for side in (0, 1):
         own = np.arange(side, len(points), 2)
@@ -98,9 +103,11 @@ def with_short_stitches(points: Floats, spacing: float) -> Floats:
             continue
         gap = np.hypot(*np.diff(points[own], axis=0).T)
         near = np.minimum(np.append(gap, gap[-1]), np.insert(gap, 0, gap[0]))
+        level = np.clip(np.ceil(np.log2(TIGHT * spacing / np.maximum(near, 1e-3))), 0, MOST_LEVELS).astype(np.int64)
         turn = np.arange(len(own))
-        short = (near < TIGHT * spacing) & (turn % 2 == 1)
-        share = np.where(turn % 4 == 1, *STOPS_SHORT)
+        halvings = np.select([turn % 2 == 1, turn % 4 == 2, turn % 8 == 4], [0, 1, 2], MOST_LEVELS)
+        short = halvings < level
+        share = STOPS_SHORT + DEEPER * (level - 1 - halvings) + np.where(turn % 4 == 1, 0.0, DEEPER) * (halvings == 0)
         chosen = own[short]
         before = np.maximum(chosen - 1, 0)
         out[chosen] += (points[before] - points[chosen]) * share[short][:, None]
@@ -135,16 +142,14 @@ def with_inner_points(points: Floats, recipe: SatinRecipe) -> Floats:
 def _split(length: Floats, recipe: SatinRecipe) -> tuple[Ints, Floats]:
     """Whose the split points of strokes (n,) are and where on them, in parts of the stroke; each (m,)."""
     spread = STAGGER if recipe.split_lines == 0 else _in_lines(recipe.split_lines)
-    reach = 1 + float(spread.max())
+    reach = 1 + float(np.abs(spread).max())
     pieces = np.where(length > recipe.split, np.ceil(length * reach / recipe.split), 1).astype(np.int64)
     fewest = np.ceil(length / LONGEST).astype(np.int64)
     most = np.maximum(np.floor(length / max(recipe.split_least, 0.5)).astype(np.int64), 1)
     pieces = np.maximum(np.minimum(pieces, most), np.maximum(fewest, 1))
     stroke, within = ragged(pieces - 1)
-    number = stroke // 2 if recipe.split_lines else stroke
-    at = (within + 1 + spread[number % len(spread)]) / pieces[stroke]
-    if recipe.split_lines:
-        at = np.where(stroke % 2 == 1, 1 - at, at)
+    at = (within + 1 + spread[stroke % len(spread)]) / pieces[stroke]
+    at = np.where(stroke % 2 == 1, 1 - at, at)
     least = np.minimum(recipe.split_least / length[stroke], 0.5)
     return stroke, np.clip(at, least, 1 - least)
 

@@ -84,7 +84,8 @@ class Router:
         self.root, self.root_down = self._split_at_exit()
         for upper, lower in found.links[:, 2:]:
             self._join(int(upper), int(lower))
-        self.parent = self._tree()
+        self.parent, self.reach = self._tree()
+        self._suit_the_way()
 
     def _nearest_row(self, point: Floats) -> int:
         outside = np.maximum(np.maximum(self.pieces.left - point[0], point[0] - self.pieces.right), 0)
@@ -118,8 +119,8 @@ class Router:
         self.links[above].append(_Link(below, upper, lower))
         self.links[below].append(_Link(above, lower, upper))
 
-    def _tree(self) -> dict[int, _Link]:
-        """For each cell but the root the link to its parent, by the fewest rows to travel."""
+    def _tree(self) -> tuple[dict[int, _Link], dict[int, int]]:
+        """For each cell but the root the link to its parent, by the fewest rows to travel, and how many those are."""
         reach = {self.root: 0}
         parent: dict[int, _Link] = {}
         queue = [(0, self.root)]
@@ -133,7 +134,52 @@ class Router:
                     reach[link.other] = there
                     parent[link.other] = _Link(cell, link.theirs, link.mine)
                     heapq.heappush(queue, (there, link.other))
-        return parent
+        return parent, reach
+
+    def _suit_the_way(self) -> None:
+        """Lead the way from the entry to the root through the neighbours that the rows run out at.
+
+        Of several cells that lead to the root, the parent becomes the one nearest to the side on which the last
+        row ends, so that nothing is travelled across rows that are sewn already.
+        """
+        cell = int(self.position[self._nearest_row(self.entry), 0])
+        at = float(self.entry[0])
+        seen = set()
+        while cell != self.root and cell in self.parent and cell not in seen:
+            seen.add(cell)
+            rows = self._directed(cell)
+            ends = [float(self.pieces.left[rows[0]]), float(self.pieces.right[rows[0]])]
+            from_right = abs(ends[1] - at) < abs(ends[0] - at)
+            side = self.pieces.right if from_right == (len(rows) % 2 == 0) else self.pieces.left
+            end = float(side[rows[-1]])
+            last_end = self.position[self.parent[cell].mine, 1] * 2 >= len(rows) - 1
+            choice = [
+                link
+                for link in self.links[cell]
+                if link.other in self.reach
+                and self.reach[link.other] < self.reach[cell]
+                and (self.position[link.mine, 1] * 2 >= len(rows) - 1) == last_end
+            ]
+            crossings = [float(self._through(np.array([end, 0.0]), link.mine, link.theirs)[1][0]) for link in choice]
+            if choice:
+                best = int(np.argmin([abs(x - end) for x in crossings]))
+                self.parent[cell], at = choice[best], crossings[best]
+            at = self._last_before(self.parent[cell].other, cell, at)
+            cell = self.parent[cell].other
+
+    def _last_before(self, cell: int, child: int, at: float) -> float:
+        """Where the needle comes into ``cell`` after ``child`` and the branches sewn between them."""
+        children = [c for c, link in self.parent.items() if link.other == cell and c != child]
+        near, far = self._at_ends(cell, children) if cell != self.root else (children, [])
+        if not children:
+            return at
+        link = self.parent[max(far or near, key=self._rank)]
+        return float(self._through(np.array([at, 0.0]), link.mine, link.theirs)[1][0])
+
+    def _rank(self, cell: int) -> tuple[float, int]:
+        """Branches are sewn in this order."""
+        return (-1.0 if self.upwards else 1.0) * float(self.y[self.parent[cell].mine]), cell
+
 
     def order(self) -> list[tuple[int, Part]]:
         """The cells in sewing order, each whole, or first half its rows and later the rest."""
@@ -141,9 +187,8 @@ class Router:
         for cell, link in self.parent.items():
             children[link.other].append(cell)
         on_way = self._way_from(int(self.position[self._nearest_row(self.entry), 0]))
-        sign = -1.0 if self.upwards else 1.0
         for siblings in children.values():
-            siblings.sort(key=lambda c: (c not in on_way, sign * self.y[self.parent[c].mine], c))
+            siblings.sort(key=lambda c: (c not in on_way, *self._rank(c)))
         ordered: list[tuple[int, Part]] = []
         stack: list[tuple[int, Part | None]] = [(self.root, None)]
         while stack:
