@@ -44,7 +44,7 @@ def test_a_working_file_is_an_open_zip(crest_design: Design) -> None:
     archive = zipfile.ZipFile(io.BytesIO(working.encode(crest_design, b"PNG")))
     assert set(archive.namelist()) == {"design.json", "artwork/0.svg", "preview.png"}
     document = json.loads(archive.read("design.json"))
-    assert document["format"] == "jontel" and document["version"] == 1
+    assert document["format"] == "jontel" and document["version"] == working.VERSION
     assert document["design"]["objects"][0]["shape"]["path"].startswith("M")
     assert archive.read("artwork/0.svg") == crest_design.artwork[0].data
 

@@ -10,7 +10,8 @@ from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.thread import Thread, nearest_thread
 
 __all__ = [
-    "Area", "Artwork", "Bare", "BareRecipe", "Beneath", "Brief", "CannotRead", "CannotStitch", "CannotWrite", "Column", "Cover", "Design",
+    "Area", "Artwork", "Bare", "BareRecipe", "Beneath", "Brief", "CannotRead", "CannotStitch", "CannotWrite",
+    "Column", "Cover", "Design",
     "Edges", "EdgesRecipe", "Ends", "Fill", "FillRecipe", "Ground", "History", "Hoop", "JontelError",
     "Line", "MachineRefused", "Point", "Resolved", "Run", "RunRecipe", "Satin", "SatinRecipe", "Shape",
     "StitchObject", "Thread", "nearest_thread", "resolve",

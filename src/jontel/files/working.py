@@ -14,9 +14,10 @@ from msgspec.structs import replace
 from jontel.design.design import Artwork, Design
 from jontel.design.errors import CannotRead
 from jontel.design.paths import commands
-from jontel.design.shapes import Area, Column, Line
+from jontel.design.ranges import MOST_KNOTS, RANGES
+from jontel.design.shapes import Area, Column, Line, Lines, Shape
 
-VERSION = 1
+VERSION = 2
 LARGEST_PART = 200_000_000
 MOST_PARTS = 64
 MOST_OBJECTS = 20_000
@@ -114,22 +115,37 @@ def check(design: Design, name: str) -> None:
         raise CannotRead(f"{name} is damaged: two objects have the same number; open an earlier copy of it.")
     for item in design.objects:
         try:
-            match item.shape:
-                case Area(path=path) | Line(path=path):
-                    paths = [path]
-                case Column(edge=edge, other_edge=other):
-                    paths = [edge, other]
-            for path in paths:
-                if any(not math.isfinite(v) or abs(v) > 1e5 for _, numbers in commands(path) for v in numbers):
-                    raise CannotRead("an outline leaves the cloth")
+            _check_shape(item.shape)
         except CannotRead as error:
             raise CannotRead(f"{name} is damaged in “{item.name}”: {str(error).rstrip('.')}.") from error
-        for field, value in _numbers(item.cover, item.edges, *(item.underlay or ())):
-            if not -1e4 < value < 1e4 or (field in ("spacing", "length", "split") and value < 0.05):
+        for field, value in _numbers(item.cover, item.edges, item.shape, *(item.underlay or ())):
+            low, high = RANGES.get(field, (-1e4, 1e4))
+            if not low <= value <= high:
                 raise CannotRead(f"{name} is damaged in “{item.name}”: its {field} is {value:g}; correct it.")
+    if not 0 <= design.least_stitch <= RANGES["least_stitch"][1]:
+        raise CannotRead(f"{name} merges stitches under {design.least_stitch:g} mm, which leaves none; correct it.")
     for one in (design.brief.hoop.width, design.brief.hoop.height):
         if not 1 <= one <= 5_000:
             raise CannotRead(f"{name} names a hoop {one:g} mm wide; choose a real one.")
+
+
+def _check_shape(shape: Shape) -> None:
+    """Raise ``CannotRead`` for a shape that leaves the cloth."""
+    lines: Lines = ()
+    match shape:
+        case Area(path=path, lines=lines, guide=guide):
+            paths = [path] if guide is None else [path, guide]
+        case Line(path=path, profile=profile):
+            paths = [path]
+            if len(profile) > MOST_KNOTS or any(not 0 <= v <= 10 for knot in profile for v in knot):
+                raise CannotRead("its width profile makes no sense")
+        case Column(edge=edge, other_edge=other, lines=lines):
+            paths = [edge, other]
+    for path in paths:
+        if any(not math.isfinite(v) or abs(v) > 1e5 for _, numbers in commands(path) for v in numbers):
+            raise CannotRead("an outline leaves the cloth")
+    if len(lines) > MOST_KNOTS or any(not math.isfinite(v) or abs(v) > 1e5 for p, q in lines for v in (*p, *q)):
+        raise CannotRead("a direction line leaves the cloth")
 
 
 def _numbers(*structs: Struct) -> Iterator[tuple[str, float]]:
@@ -138,3 +154,6 @@ def _numbers(*structs: Struct) -> Iterator[tuple[str, float]]:
             value = getattr(struct, field)
             if isinstance(value, int | float) and not isinstance(value, bool):
                 yield field, float(value)
+            elif field == "fade_profile" and value is not None:
+                yield from (("profile", float(v)) for knot in value[: MOST_KNOTS + 1] for v in knot)
+                yield "knots", float(len(value))

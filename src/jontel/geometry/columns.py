@@ -107,12 +107,11 @@ def _facing_places(a: Floats, b: Floats) -> list[tuple[float, float]]:
         j = diagonal - i
         best = np.minimum(np.minimum(total[i - 1, j], total[i, j - 1]), total[i - 1, j - 1])
         total[i, j] = cost[i - 1, j - 1] + best
-    i = j = n
     path = [(n, n)]
-    while (i, j) != (1, 1):
-        steps = [(i - 1, j - 1), (i - 1, j), (i, j - 1)]
-        i, j = min(steps, key=lambda at: float(total[at]))
-        path.append((i, j))
+    while path[-1] != (1, 1):
+        row, column = path[-1]
+        steps = [(row - 1, column - 1), (row - 1, column), (row, column - 1)]
+        path.append(min(steps, key=lambda at: float(total[at])))
     pairs = np.array(path[::-1]) - 1
     smooth = gaussian_filter1d(pairs.astype(np.float64), 3.0, axis=0, mode="nearest")[4:-4:4]
     return [(float(p * along_a[-1] / (n - 1)), float(q * along_b[-1] / (n - 1))) for p, q in smooth]

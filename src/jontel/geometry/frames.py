@@ -6,6 +6,7 @@ rows (hatching, cells, routing, compensation) holds for rows that turn.
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Protocol
@@ -130,7 +131,7 @@ class Curved:
         return self._carried(region, self.back)
 
     @staticmethod
-    def _carried(region: Region, how: "_Carry") -> Region:
+    def _carried(region: Region, how: Callable[[Floats], Floats]) -> Region:
         moved = shapely.transform(shapely.segmentize(region, PIECE), how)
         return polygons_of(moved if moved.is_valid else shapely.make_valid(moved))
 
@@ -143,10 +144,6 @@ class Curved:
             slope = [self._on_grid(values, xy + way) - self._on_grid(values, xy - way) for way in (x, y)]
             found.append(np.hypot(*slope) / (2 * self.step))
         return found[0], found[1]
-
-
-class _Carry(Protocol):
-    def __call__(self, points: Floats) -> Floats: ...
 
 
 @lru_cache(maxsize=256)
@@ -197,7 +194,7 @@ def _between_lines(lines: Lines, points: Floats) -> Floats:
     ends = np.array(lines)
     way = ends[:, 1] - ends[:, 0]
     angle = np.arctan2(-way[:, 1], way[:, 0])
-    segments = shapely.linestrings(ends)
+    segments = np.asarray(shapely.linestrings(ends))
     done = [0]
     while len(done) < len(angle):
         rest = [k for k in range(len(angle)) if k not in done]

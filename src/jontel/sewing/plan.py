@@ -1,7 +1,7 @@
 """The sew plan: every object's stitches in order, with connections, locks, trims, changes and stops."""
 
 import itertools
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
@@ -19,9 +19,10 @@ from jontel.geometry.polyline import Floats, flatten
 from jontel.geometry.region import Region, polygons_of
 from jontel.sewing.ends import choose_ends
 from jontel.sewing.profile import STANDARD, MachineProfile
+from jontel.sewing.shared import settled
 from jontel.stitching.engine import sewn_edge, stitch
 from jontel.stitching.locks import lock_in, lock_out
-from jontel.stitching.running import straight_run
+from jontel.stitching.running import long_enough, straight_run
 from jontel.stitching.stitches import SHORTEST, Bytes, Kind, Layer, Stitches
 
 
@@ -40,7 +41,8 @@ class SewPlan:
     """All needle movements: ``xy`` (n, 2), ``kind`` and ``layer`` uint8, ``object`` int32 (-1: none).
 
     ``thread`` int16 is the index into ``threads``, which are in the order of first use. ``stops`` maps the
-    row of a stop to its instruction.
+    row of a stop to its instruction. ``merged`` counts, by object, the stitches that were merged because they
+    were shorter than the design's least.
     """
 
     xy: Floats
@@ -51,6 +53,7 @@ class SewPlan:
     threads: tuple[Thread, ...]
     stops: dict[int, str]
     failures: tuple[Failure, ...] = ()
+    merged: dict[int, int] = field(default_factory=dict)
 
     def __len__(self) -> int:
         return len(self.xy)
@@ -114,6 +117,8 @@ class _Segment:
 @lru_cache(maxsize=32)
 def plan(design: Design, profile: MachineProfile = STANDARD) -> SewPlan:
     """The whole sew-out of ``design``; an object that cannot be stitched is reported, the rest sews."""
+    design = settled(design)
+    merged: dict[int, int] = {}
     threads: list[Thread] = []
     segments: list[_Segment] = []
     failures: list[Failure] = []
@@ -127,7 +132,11 @@ def plan(design: Design, profile: MachineProfile = STANDARD) -> SewPlan:
         thread = design.thread(item.thread)
         if thread not in threads:
             threads.append(thread)
-        segments.extend(_segments(item, sewn, threads.index(thread)))
+        for segment in _segments(item, sewn, threads.index(thread)):
+            fewer = _merged(segment, design.least_stitch)
+            if len(fewer.xy) < len(segment.xy):
+                merged[item.id] = merged.get(item.id, 0) + len(segment.xy) - len(fewer.xy)
+            segments.append(fewer)
     build = _Builder(profile)
     later = _Later(design)
     cuts = [_is_cut(one, other, later, profile) for one, other in itertools.pairwise(segments)]
@@ -145,7 +154,7 @@ def plan(design: Design, profile: MachineProfile = STANDARD) -> SewPlan:
         build.mark(Kind.TRIM, final.item.id, final.thread)
         _stop(build, final)
         build.mark(Kind.END, -1, final.thread)
-    return _joined(build, tuple(threads), tuple(failures))
+    return _joined(build, tuple(threads), tuple(failures), merged)
 
 
 def _segments(item: StitchObject, sewn: Stitches, thread: int) -> list[_Segment]:
@@ -157,6 +166,16 @@ def _segments(item: StitchObject, sewn: Stitches, thread: int) -> list[_Segment]
         if len(stitched):
             found.append(_Segment(item, sewn.xy[stitched], sewn.layer[stitched], thread, high == len(sewn)))
     return found
+
+
+def _merged(segment: _Segment, least: float) -> _Segment:
+    """A segment without stitches shorter than ``least`` mm."""
+    if least <= SHORTEST or len(segment.xy) < 3:
+        return segment
+    kept = long_enough(segment.xy, least)
+    return (
+        segment if len(kept) == len(segment.xy) else replace(segment, xy=segment.xy[kept], layer=segment.layer[kept])
+    )
 
 
 def _locked(policy: Policy, thread_is_loose: bool) -> bool:
@@ -261,7 +280,9 @@ def footprint(item: StitchObject, design: Design) -> Region:
     return _band(path) if region.is_empty and path else region
 
 
-def _joined(build: _Builder, threads: tuple[Thread, ...], failures: tuple[Failure, ...]) -> SewPlan:
+def _joined(
+    build: _Builder, threads: tuple[Thread, ...], failures: tuple[Failure, ...], merged: dict[int, int]
+) -> SewPlan:
     if not build.pieces:
         empty = np.zeros(0)
         return SewPlan(
@@ -273,6 +294,7 @@ def _joined(build: _Builder, threads: tuple[Thread, ...], failures: tuple[Failur
             threads,
             {},
             failures,
+            merged,
         )
     sizes = [len(piece[0]) for piece in build.pieces]
     return SewPlan(
@@ -284,4 +306,5 @@ def _joined(build: _Builder, threads: tuple[Thread, ...], failures: tuple[Failur
         threads,
         build.stops,
         failures,
+        merged,
     )

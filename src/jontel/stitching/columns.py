@@ -82,10 +82,7 @@ def feathered(points: Floats, inward: Floats, recipe: SatinRecipe) -> Floats:
     reach = np.random.default_rng(recipe.seed).random(len(points)) * recipe.feather_length
     if np.hypot(*(points[-1] - points[0])) < 1e-6:
         reach[-1] = reach[0]
-    if recipe.feather_way == "inwards":
-        reach = np.minimum(reach, DEEPEST_FEATHER * width)
-    else:
-        reach = -reach
+    reach = np.minimum(reach, DEEPEST_FEATHER * width) if recipe.feather_way == "inwards" else -reach
     way = inward / np.maximum(width, 1e-9)[:, None]
     return np.asarray(points + np.where(chosen, reach, 0.0)[:, None] * way)
 

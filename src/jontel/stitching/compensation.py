@@ -17,10 +17,10 @@ def row_pull(edges: EdgesRecipe, angle: float | Floats) -> Floats:
 
 
 def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> Region:
-    """A region with level rows (at ``angle`` on the cloth), grown by the pull at each row's end and drawn back by the push across.
+    """A region with level rows (at ``angle`` on the cloth), grown at the rows' ends and drawn back across.
 
-    Growing is the Minkowski sum with a level segment, drawing back the erosion by an upright one
-    (J. Serra, "Image analysis and mathematical morphology", 1982). A part too thin to be drawn back
+    Growing by the pull is the Minkowski sum with a level segment, drawing back by the push the erosion by an
+    upright one (J. Serra, "Image analysis and mathematical morphology", 1982). A part too thin to be drawn back
     keeps its height.
     """
     parts: list[Polygon] = []

@@ -85,14 +85,14 @@ def thinned(rows: Intervals, part: Callable[[Floats], Floats]) -> Thinned | None
     group = 2 * pairs + 1
     count = int(rows.row.max()) + 1
     table = np.clip(table, least, 1.0)
-    v = rows.top + np.arange(count) * rows.spacing
-    wanted = np.stack([np.interp(v, down, table[:, k]) for k in range(len(columns))], axis=1)
+    v = np.asarray(rows.top + np.arange(count) * rows.spacing, dtype=np.float64)
+    wanted: Floats = np.stack([np.interp(v, down, column) for column in table.T], axis=1).astype(np.float64)
     limit = _limits(count, group, pairs)
     weight = (wanted > limit[:, None]).astype(np.float64)
     weight[::group] = 1.0
     each = columns[1] - columns[0]
     weight = minimum_filter1d(weight, 1 + 2 * round(CLOSING / 2 / each), axis=1, mode="nearest")
-    weight = gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest")
+    weight = np.asarray(gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest"), dtype=np.float64)
     hosts_mask = rows.row % group == 0
     if not hosts_mask.any():
         return None

@@ -10,7 +10,6 @@ from shapely.geometry.base import BaseGeometry
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import Kind, Layer, Stitches
 
-
 LENGTH_STEP = 0.5
 REACH = 3.0
 """How far from a row the next one is looked for, in spacings."""
@@ -76,7 +75,7 @@ def exposed_travel(stitches: Stitches, width: float = 0.40) -> float:
     if not len(cover):
         return 0.0
     travel = sewn[(stitches.layer[sewn] == Layer.TRAVEL) & (sewn < cover.max())]
-    threads = shapely.linestrings(np.stack([stitches.xy[cover - 1], stitches.xy[cover]], axis=1))
+    threads = np.asarray(shapely.linestrings(np.stack([stitches.xy[cover - 1], stitches.xy[cover]], axis=1)))
     tree = shapely.STRtree(threads)
     exposed = 0.0
     for row in travel.tolist():

@@ -20,9 +20,7 @@ LOOK_BACK = 4
 """A random row keeps away from this many rows before it, so that no line of holes forms."""
 
 
-def phases(
-    pattern: Pattern | Texture, row: Ints, offset: float = 0.4, rows: int = 5, seed: int = 1
-) -> Floats:
+def phases(pattern: Pattern | Texture, row: Ints, offset: float = 0.4, rows: int = 5, seed: int = 1) -> Floats:
     """The shift of each of ``row`` (n,), as a part of a stitch from 0 to 1, (n,).
 
     ``offset`` and ``rows`` are those of a brick: each row is shifted by ``offset`` against the last, and the

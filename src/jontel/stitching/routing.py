@@ -51,7 +51,9 @@ def _part_of(rows: Ints, part: Part) -> Ints:
     return rows
 
 
-def shortest_legs(pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False) -> list[Leg]:
+def shortest_legs(
+    pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False
+) -> list[Leg]:
     """Every cell with its travel, in the better of two orders: branches from the top, or from the bottom, first."""
     ways = (False,) if len(found.members) < 3 else (False, True)
     legs = [Router(pieces, found, entry, exit_, along_rim, upwards).legs() for upwards in ways]
@@ -70,7 +72,13 @@ class Router:
     """
 
     def __init__(
-        self, pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False, upwards: bool = False
+        self,
+        pieces: Intervals,
+        found: Cells,
+        entry: Floats,
+        exit_: Floats,
+        along_rim: bool = False,
+        upwards: bool = False,
     ) -> None:
         self.pieces = pieces
         self.along_rim, self.upwards = along_rim, upwards
@@ -179,7 +187,6 @@ class Router:
     def _rank(self, cell: int) -> tuple[float, int]:
         """Branches are sewn in this order."""
         return (-1.0 if self.upwards else 1.0) * float(self.y[self.parent[cell].mine]), cell
-
 
     def order(self) -> list[tuple[int, Part]]:
         """The cells in sewing order, each whole, or first half its rows and later the rest."""

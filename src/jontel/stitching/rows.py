@@ -62,6 +62,19 @@ class RowStyle:
     opened: Callable[[Floats], Floats] | None = None
 
 
+@dataclass(frozen=True, eq=False)
+class _Laid:
+    """The rows of one piece and all that says how they are laid; ``room`` is the piece with some slack."""
+
+    rows: Intervals
+    thin: Thinned | None
+    style: RowStyle
+    frame: Frame
+    layer: Layer
+    piece: Polygon
+    room: BaseGeometry
+
+
 def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle: Needle, exit_: Floats) -> None:
     """Fill one connected polygon, from where the needle is to the rim nearest to ``exit_``."""
     level = frame.level(shapely.MultiPolygon([part]))
@@ -82,13 +95,14 @@ def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle:
                 way = inside_path(piece, at, legs[0].travel[0])
                 if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
                     needle.sew(straight_run(frame.back(way), HIDDEN_LENGTH), Layer.TRAVEL)
+            laid = _Laid(hosts, thin, style, frame, layer, piece, room)
             for leg in legs:
-                for points, pass_ in _leg_points(hosts, thin, leg, style, frame, layer, needle.at is not None, room):
-                    kept = _kept_inside(points, piece, room, pass_, style)
-                    kept = _bent(kept, frame) if isinstance(frame, Curved) and pass_ is layer else frame.back(kept)
-                    kept = _on_shape(kept, part, style)
-                    spread = straight_run(kept, HIDDEN_LENGTH) if pass_ is Layer.TRAVEL else split_long(merge_short(kept), limit)
-                    needle.sew(spread, pass_)
+                for points, pass_ in _leg_points(laid, leg, needle.at is not None):
+                    kept = _on_shape(_on_cloth(laid, points, pass_), part, style)
+                    if pass_ is Layer.TRAVEL:
+                        needle.sew(straight_run(kept, HIDDEN_LENGTH), pass_)
+                    else:
+                        needle.sew(split_long(merge_short(kept), limit), pass_)
     _to_the_exit(part, needle, exit_)
 
 
@@ -167,20 +181,28 @@ def _room(part: Polygon, over: float) -> BaseGeometry:
     return room
 
 
-def _leg_points(
-    rows: Intervals, thin: Thinned | None, leg: Leg, style: RowStyle, frame: Frame, layer: Layer, started: bool, room: BaseGeometry
-) -> Iterator[tuple[Floats, Layer]]:
+def _on_cloth(laid: _Laid, points: Floats, layer: Layer) -> Floats:
+    """Level needle points (n, 2) led round inside the piece and brought to the cloth."""
+    kept = _kept_inside(points, laid.piece, laid.room, layer, laid.style)
+    if isinstance(laid.frame, Curved) and layer is laid.layer:
+        return _bent(kept, laid.frame)
+    return laid.frame.back(kept)
+
+
+def _leg_points(laid: _Laid, leg: Leg, started: bool) -> Iterator[tuple[Floats, Layer]]:
     """The travel to a cell, if it is worth a stitch, and the cell's rows; each (n, 2) with its layer."""
+    rows, thin, style, frame = laid.rows, laid.thin, laid.style, laid.frame
     travel = _tidy(leg.travel)
-    if started and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing and not _one_step(travel, room):
+    if started and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing and not _one_step(travel, laid.room):
         yield travel, Layer.TRAVEL
     leftward = (np.arange(len(leg.rows)) % 2 == 1) ^ leg.from_right
     left, right = rows.left[leg.rows], rows.right[leg.rows]
-    start, stop = np.where(leftward, right, left), np.where(leftward, left, right)
+    start: Floats = np.where(leftward, right, left)
+    stop: Floats = np.where(leftward, left, right)
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
     if thin is not None:
         number, start, stop = _with_detours(thin, leg.rows, start, stop)
-        y = thin.hosts.top + number * thin.spacing
+        y = np.asarray(thin.hosts.top + number * thin.spacing, dtype=np.float64)
     y_start, y_stop = (y, y) if thin is None else (thin.heights(number, start), thin.heights(number, stop))
     tight = 1.0
     if isinstance(frame, Curved):
@@ -190,7 +212,7 @@ def _leg_points(
     points, owner = _needle_points(number, start, stop, y, style)
     if thin is not None:
         points = _spread(points, number[owner], owner, thin)
-    yield merge_short(points), layer
+    yield merge_short(points), laid.layer
 
 
 def _one_step(travel: Floats, room: BaseGeometry) -> bool:

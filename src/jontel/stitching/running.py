@@ -3,6 +3,7 @@
 import math
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jontel.design.covers import RunStyle
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths, turns
@@ -45,20 +46,29 @@ def run_points(line: Polyline, length: float, chord: float = CHORD) -> Floats:
 
 def merge_short(xy: Floats, least: float = SHORTEST) -> Floats:
     """``xy`` without the points that lie nearer than ``least`` to the one before; both ends stay."""
-    while len(xy) > 2:
-        short = np.hypot(*np.diff(xy, axis=0).T) < least
+    return xy[long_enough(xy, least)]
+
+
+def long_enough(xy: Floats, least: float) -> NDArray[np.int64]:
+    """Which points of ``xy`` (n, 2) to keep so that none lies nearer than ``least`` to the one before, (m,).
+
+    Both ends stay, so that of two points alone both do.
+    """
+    kept = np.arange(len(xy))
+    while len(kept) > 2:
+        short = np.hypot(*np.diff(xy[kept], axis=0).T) < least
         if not short.any():
             break
         gone = np.append(False, short)
         if gone[-1]:
-            gone[-1], gone[-2] = False, len(xy) > 2
+            gone[-1], gone[-2] = False, len(kept) > 2
         starts = np.maximum.accumulate(np.where(gone, 0, np.arange(len(gone))))
         gone &= (np.arange(len(gone)) - starts) % 2 == 1
         gone[0] = False
         if not gone.any():
             break
-        xy = xy[~gone]
-    return xy
+        kept = kept[~gone]
+    return kept
 
 
 def split_long(xy: Floats, limit: float) -> Floats:

@@ -6,11 +6,11 @@ import shapely
 from jontel.design.covers import BareRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.resolve import Resolved
+from jontel.geometry.frames import Straight
+from jontel.geometry.polyline import Floats
 from jontel.stitching.automatic import fill_underlay
 from jontel.stitching.bed import AreaBed
 from jontel.stitching.covers.fill import far_side, region_for
-from jontel.geometry.frames import Straight
-from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import Needle
 from jontel.stitching.underlays import sew_underlay
 

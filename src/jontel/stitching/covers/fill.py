@@ -99,7 +99,9 @@ def opened(recipe: FillRecipe, region: Region) -> Callable[[Floats], Floats] | N
         return None
     angle = np.radians(recipe.fade_angle)
     way = np.array([np.cos(angle), -np.sin(angle)])
-    ends = shapely.get_coordinates(region.envelope) @ way if region.is_empty else shapely.get_coordinates(region) @ way
+    ends = (
+        shapely.get_coordinates(region.envelope) @ way if region.is_empty else shapely.get_coordinates(region) @ way
+    )
     low, high = float(ends.min()), float(ends.max())
     places = np.linspace(0, 1, 65)
     curve = np.array([faded(recipe.fade, recipe.fade_profile, float(at)) for at in places])

@@ -105,7 +105,9 @@ def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle) -> None:
         if below % 2 == 1:
             layer = layer.reversed()
         go_along(rails, needle, layer.middle[0])
-        style = replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather="none") if below else recipe
+        style = (
+            replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather="none") if below else recipe
+        )
         needle.sew(satin_points(layer, style), Layer.COVER)
 
 
