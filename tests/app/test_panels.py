@@ -171,7 +171,7 @@ def test_the_width_of_a_satin_line_is_typed(crest_user: User) -> None:
 
 def test_the_ends_of_a_satin_line_are_chosen(crest_user: User) -> None:
     crest_user.select("Letter 9 I")
-    choose(crest_user, "lineEnds", "Pointed")
+    choose(crest_user, "ends", "Pointed")
     shape = crest_user.object("Letter 9 I").shape
     assert isinstance(shape, Line) and shape.ends == "pointed"
     assert crest_user.document.sewn is not None
@@ -184,7 +184,7 @@ def test_the_ends_of_a_satin_line_are_chosen(crest_user: User) -> None:
 def test_the_run_style_is_chosen(crest_user: User) -> None:
     crest_user.select("Foam")
     before = count(crest_user, "Foam")
-    choose(crest_user, "runStyle", "Triple")
+    choose(crest_user, "style", "Triple")
     cover = crest_user.object("Foam").cover
     assert isinstance(cover, Run) and cover.style == "triple"
     assert count(crest_user, "Foam") > 2 * before
@@ -192,7 +192,7 @@ def test_the_run_style_is_chosen(crest_user: User) -> None:
 
 def test_short_stitches_can_be_switched_off(crest_user: User) -> None:
     crest_user.select("Letter 8 O")
-    box = crest_user.find("shortStitches", QCheckBox)
+    box = crest_user.find("short_stitches", QCheckBox)
     assert isinstance(box, QCheckBox) and box.isChecked()
     crest_user.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=box.rect().center() - box.rect().center() / 1.2)
     crest_user.settle()

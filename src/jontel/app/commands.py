@@ -73,6 +73,8 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Sew earlier", "Alt+Up", change("Sew earlier", lambda d, ids: moved_by(d, ids, -1)))
     yield Command("Sew later", "Alt+Down", change("Sew later", lambda d, ids: moved_by(d, ids, 1)))
     yield Command("Sew last", "Alt+End", change("Sew last", moved_last))
+    yield Command("Rebalance spacings and lengths", "Ctrl+B", w.rebalance)
+    yield Command("Share one underlay beneath the selection", "Ctrl+U", w.share_underlay)
     yield Command("Group by thread", "Ctrl+G", group)
     for words, keys, x, y in (
         ("left", "Left", -1, 0),

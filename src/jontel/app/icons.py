@@ -13,6 +13,10 @@ STITCHES = {
     "run": "M2 13 L6 11.5 M8 10.8 L12 9.2 M14 8.5 L18 7",
     "satin": "M3 16 L5 4 L7 16 L9 4 L11 16 L13 4 L15 16 L17 4",
     "fill": "M2 5 L9 5 M11 5 L18 5 M2 10 L5 10 M7 10 L14 10 M16 10 L18 10 M2 15 L9 15 M11 15 L18 15",
+    "underlay only": "M2 6 L18 6 M2 14 L18 14 M5 3 L5 17 M10 3 L10 17 M15 3 L15 17",
+    "tool direction": "M3 3 L17 5 M3 10 L17 10 M3 17 L17 15 M3 2 L3 4 M17 4 L17 6 M3 9 L3 11 M17 9 L17 11 M3 16 L3 18 M17 14 L17 16",
+    "tool guide": "M2 7 C6 0 14 12 18 5 M2 11.5 C6 4.5 14 16.5 18 9.5 M2 16 C6 9 14 21 18 14",
+    "tool needle": "M3 16.5 L12 7.5 M12 7.5 C14 3.5 17 3 17 3 C17 3 16.5 6 12.5 8 M14.6 5.4 L15.2 4.8 M2 18 L3.4 16.6",
     "centre run": "M3 4 L17 4 M3 16 L17 16 M3 10 L7 10 M8.5 10 L11.5 10 M13 10 L17 10",
     "edge run": "M3 4 L6 4 M8 4 L12 4 M14 4 L17 4 M17 6 L17 9 M17 11 L17 14 M17 16 L14 16 M12 16 L8 16 M6 16 L3 16 M3 14 L3 11 M3 9 L3 6",
     "parallel": "M4 3 L4 17 M8 3 L8 17 M12 3 L12 17 M16 3 L16 17",
@@ -49,6 +53,7 @@ FONT = {
     "last": "ph.arrow-line-down",
     "up": "ph.caret-up",
     "down": "ph.caret-down",
+    "right": "ph.caret-right",
     "remove": "ph.trash",
 }
 

@@ -12,6 +12,7 @@ from jontel.files import picture, working
 from jontel.files.atomic import write_whole
 from jontel.files.autosave import Autosave
 from jontel.sewing.plan import plan
+from jontel.sewing.shared import settled
 
 AUTOSAVE_AFTER = 1500
 SHOW_PROGRESS_AFTER = 300
@@ -70,12 +71,12 @@ class Document(QObject):
     def edit(self, label: str, design: Design) -> None:
         """Make ``design`` the current one, as one step that undo takes back."""
         self._preview = None
-        self.history = self.history.push(label, design)
+        self.history = self.history.push(label, settled(design))
         self._changed()
 
     def preview(self, design: Design | None) -> None:
         """Show ``design`` while something is dragged; ``None`` goes back to the current one."""
-        self._preview = design
+        self._preview = None if design is None else settled(design)
         self._changed(keep=False)
 
     def undo(self) -> None:

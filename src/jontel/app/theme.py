@@ -168,6 +168,7 @@ def sheet(t: Theme) -> str:
     QPushButton:focus {{ border-color: {t.accent}; }}
     QPushButton:disabled {{ color: {t.faint}; }}
     QPushButton[kind="main"] {{ background: {t.accent}; border-color: {t.accent}; color: {t.on_accent}; font-weight: 600; }}
+    QPushButton[kind="main"]:disabled {{ background: {t.field}; border-color: {t.line}; color: {t.faint}; }}
     QPushButton[kind="link"] {{ border: none; background: transparent; color: {t.accent}; padding: 2px 4px; text-align: left; font-weight: 600; }}
     QPushButton[kind="row"] {{ border: none; background: transparent; padding: 2px 2px; text-align: left; }}
     QPushButton[kind="row"]:hover {{ background: {t.well}; }}
@@ -183,6 +184,8 @@ def sheet(t: Theme) -> str:
     QToolButton#view-Cloth {{ border-top-right-radius: {RADIUS}px; border-bottom-right-radius: {RADIUS}px; border-left: none; }}
     QToolButton[kind="view"]:checked {{ background: {t.accent_soft}; color: {t.accent}; font-weight: 600; }}
     QToolButton[kind="layer"] {{ text-align: left; }}
+    QToolButton[kind="group"] {{ text-align: left; padding: 3px 0; color: {t.muted}; font-weight: 600; }}
+    QToolButton[kind="group"]:checked {{ background: transparent; color: {t.ink}; }}
     QListView, QListWidget, QScrollArea {{ background: transparent; border: none; outline: none; }}
     QListWidget::item {{ padding: 2px 4px; border-radius: {RADIUS}px; }}
     QListWidget::item:selected {{ background: {t.accent_soft}; color: {t.ink}; }}

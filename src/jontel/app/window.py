@@ -32,7 +32,8 @@ from jontel.app.panels.base import Panel
 from jontel.app.panels.brief import BriefPanel
 from jontel.app.panels.order import OrderPanel
 from jontel.app.panels.sewout import SewOutPanel
-from jontel.app.panels.stitch import StitchPanel
+from jontel.app.panels.stitch import REBALANCE, StitchPanel
+from jontel.app.panels.underlay import share
 from jontel.app.session import Document, Session
 from jontel.app.status import StatusLine
 from jontel.app.tools import TOOLS
@@ -182,6 +183,9 @@ class MainWindow(QMainWindow):
         self.canvas.said.connect(self.status.say)
         self.canvas.cursor_moved.connect(lambda place: self.status.show_cursor(place, self.unit))
         self.status.stop.clicked.connect(self._stop_stitching)
+        stitch = self.panels[STITCH]
+        assert isinstance(stitch, StitchPanel)
+        stitch.tool_wanted.connect(lambda name: self.canvas.set_tool(self.tools[name]))
         sew_out = self.panels[SEW_OUT]
         assert isinstance(sew_out, SewOutPanel)
         sew_out.told.connect(self.notice.tell)
@@ -303,6 +307,18 @@ class MainWindow(QMainWindow):
             self.status.say("Stopped: the cloth shows the stitches before the last change; any change goes on")
 
     # commands
+
+    def rebalance(self) -> None:
+        """Show the scales of the selection, or of the whole design."""
+        self.show_stage(STITCH)
+        stitch = self.panels[STITCH]
+        assert isinstance(stitch, StitchPanel)
+        stitch.choose(REBALANCE)
+
+    def share_underlay(self) -> None:
+        """Lay one underlay beneath the selection."""
+        if self.session.current is not None:
+            share(self.session.current)
 
     def undo(self) -> None:
         """One step back."""

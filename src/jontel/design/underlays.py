@@ -41,19 +41,24 @@ class DoubleZigzag(Struct, frozen=True, tag="double zigzag"):
 
 
 class Lattice(Struct, frozen=True, tag="lattice"):
-    """Two crossed passes of rows, at 45 degrees to either side of the cover's."""
+    """Two crossed passes of rows, at ``angle`` degrees to either side of the cover's."""
 
     spacing: float = 2.5
     length: float = 3.0
     inset: float = 0.6
+    angle: float = 45.0
 
 
 class Mesh(Struct, frozen=True, tag="mesh"):
-    """Rows in three directions that hold each other: what lace hangs together by."""
+    """Rows in three directions that hold each other: what lace hangs together by.
+
+    The first runs at ``angle`` degrees to the cover's rows, the others 60 degrees to its sides.
+    """
 
     spacing: float = 1.8
     length: float = 2.0
     inset: float = 0.4
+    angle: float = 90.0
 
 
 Underlay = CentreRun | EdgeRun | Parallel | Zigzag | DoubleZigzag | Lattice | Mesh

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from scipy.spatial import cKDTree
 
-from jontel.design.covers import Fill, Run
+from jontel.design.covers import Bare, Fill, Run
 from jontel.design.design import Design, StitchObject
 from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
@@ -59,8 +59,8 @@ def choose_ends(design: Design) -> list[EntryExit]:
 
 
 def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) -> tuple[Point | None, Point | None]:
-    places, is_line = landing(item.shape, isinstance(item.cover, Fill))
-    onward = None if after is None else landing(after.shape, isinstance(after.cover, Fill))[0]
+    places, is_line = landing(item.shape, isinstance(item.cover, Fill | Bare))
+    onward = None if after is None else landing(after.shape, isinstance(after.cover, Fill | Bare))[0]
     if is_line:
         if at is not None:
             first = int(np.argmin(np.hypot(*(places - at).T)))

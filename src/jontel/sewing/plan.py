@@ -9,6 +9,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from jontel.design.covers import Bare
 from jontel.design.design import Design, Policy, StitchObject
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import Ground
@@ -20,6 +21,7 @@ from jontel.geometry.region import Region, polygons_of
 from jontel.sewing.ends import choose_ends
 from jontel.sewing.profile import STANDARD, MachineProfile
 from jontel.sewing.shared import settled
+from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import sewn_edge, stitch
 from jontel.stitching.locks import lock_in, lock_out
 from jontel.stitching.running import long_enough, straight_run
@@ -276,6 +278,8 @@ def _band(path: str) -> Region:
 def footprint(item: StitchObject, design: Design) -> Region:
     """The cloth that an object lies on: what it covers, or a thread's width along a run."""
     region = covered_by(item, design)
+    if isinstance(item.cover, Bare):
+        return region_for(item.shape)
     path = getattr(item.shape, "path", "")
     return _band(path) if region.is_empty and path else region
 

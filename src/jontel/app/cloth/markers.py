@@ -7,11 +7,12 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
 
 from jontel.app.cloth.camera import Camera
-from jontel.app.drawing import pen, region_path, shape_path
+from jontel.app.drawing import path_data, pen, region_path, shape_path
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
-from jontel.design import CannotStitch, Column, Design, Fill, Satin, StitchObject, resolve
+from jontel.design import Area, CannotStitch, Design, Fill, Line, Satin, StitchObject, resolve
 from jontel.design.covers import FillRecipe
+from jontel.geometry.directing import lines_of
 from jontel.sewing.estimate import Share
 from jontel.stitching.engine import sewn_edge
 from jontel.stitching.stitches import Kind
@@ -54,19 +55,28 @@ def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) 
             paint_direction(painter, QLineF(middle - half, middle + half), camera, theme, 0.45)
 
 
-def paint_column_lines(painter: QPainter, item: StitchObject, camera: Camera, theme: Theme) -> None:
-    """The direction lines of a column, thin, without beads."""
-    if isinstance(item.cover, Satin) and isinstance(item.shape, Column):
-        painter.setTransform(camera.transform())
-        painter.setPen(pen(theme.colour("accent"), 1.2))
-        painter.drawLines([QLineF(*p, *q) for p, q in item.shape.lines])
-        painter.resetTransform()
+def paint_lines(painter: QPainter, item: StitchObject, camera: Camera, theme: Theme) -> None:
+    """The direction lines of an object, thin, without beads, and its guide."""
+    if isinstance(item.shape, Line):
+        return
+    painter.setTransform(camera.transform())
+    painter.setPen(pen(theme.colour("accent"), 1.2))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawLines([QLineF(*p, *q) for p, q in lines_of(item.shape, isinstance(item.cover, Satin))])
+    guide = getattr(item.shape, "guide", None)
+    if guide is not None and isinstance(item.cover, Fill):
+        painter.setPen(pen(theme.colour("surface", 200), 3.6))
+        painter.drawPath(path_data(guide))
+        painter.setPen(pen(theme.colour("accent"), 1.8))
+        painter.drawPath(path_data(guide))
+    painter.resetTransform()
 
 
 def angle_line(item: StitchObject, design: Design) -> QLineF | None:
     """The line across a fill that its rows are parallel to, mm."""
     recipe = resolve(item, design.brief.ground).cover
-    if not isinstance(recipe, FillRecipe):
+    directed = getattr(item.shape, "lines", ()) or getattr(item.shape, "guide", None)
+    if not isinstance(recipe, FillRecipe) or (directed and isinstance(item.shape, Area)):
         return None
     box = shape_path(item.shape).boundingRect()
     reach = max(4.0, 0.55 * min(math.hypot(box.width(), box.height()), 2.2 * min(box.width(), box.height())))

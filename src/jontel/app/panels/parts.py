@@ -185,17 +185,22 @@ class NumberField(QLineEdit):
         super().focusOutEvent(event)
 
 
+FIELD_WIDTH = 104
+
+
 class PinnedRow(QWidget):
     """A named field whose value is inherited, in grey, or pinned, with a pin that releases it."""
 
-    def __init__(self, title: str, field: QWidget, release: Callable[[], None] | None, theme: Theme) -> None:
+    def __init__(
+        self, title: str, field: QWidget, release: Callable[[], None] | None, theme: Theme, width: int = FIELD_WIDTH
+    ) -> None:
         super().__init__()
         self.releasable = release is not None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
         row.addWidget(QLabel(title), 1)
-        field.setFixedWidth(104)
+        field.setFixedWidth(width)
         row.addWidget(field)
         self.pin = QToolButton()
         self.pin.setObjectName(f"pin-{field.objectName()}")

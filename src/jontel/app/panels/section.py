@@ -9,11 +9,19 @@ from PyQt6.QtWidgets import QWidget
 from jontel.app.drawing import pen
 from jontel.app.theme import LIGHT, Theme, font
 from jontel.design import EdgesRecipe, Ground, Thread
-from jontel.design.covers import CoverRecipe, FillRecipe, RunRecipe, SatinRecipe
+from jontel.design.covers import BareRecipe, CoverRecipe, FillRecipe, RunRecipe, SatinRecipe, faded
 from jontel.design.underlays import CentreRun, EdgeRun, Underlay
 from jontel.design.units import Unit, format_length
 
 COVER, EDGES = "cover", "edges"
+
+
+def row_pull(edges: EdgesRecipe, cover: CoverRecipe) -> float:
+    """The pull at each end of a fill's rows, mm; of a satin's, whose rows have many directions, the common part."""
+    turn = math.radians(cover.angle) if isinstance(cover, FillRecipe) else None
+    if turn is None:
+        return edges.pull
+    return edges.pull + edges.pull_x * math.cos(turn) ** 2 + edges.pull_y * math.sin(turn) ** 2
 
 
 class SectionView(QWidget):
@@ -148,7 +156,7 @@ class SectionView(QWidget):
     ) -> None:
         self._mark(painter, box, COVER)
         colour = QColor(thread.colour)
-        pull = min(edges.pull, edges.pull_ceiling) * px
+        pull = min(row_pull(edges, cover), edges.pull_ceiling) * px
         match cover:
             case RunRecipe(length=length):
                 painter.setPen(QPen(colour.darker(140), 3.5))
@@ -158,19 +166,68 @@ class SectionView(QWidget):
                     painter.drawLine(QPointF(x, y), QPointF(min(x + step - 5, self.width() - 24.0), y))
                     x += step
             case SatinRecipe():
-                self._floats(painter, box.adjusted(-pull, 0, pull, 0), colour)
-            case FillRecipe(spacing=spacing):
+                self._satin(painter, cover, box.adjusted(-pull, 0, pull, 0), px, colour)
+            case FillRecipe():
                 painter.setPen(Qt.PenStyle.NoPen)
                 size = QPointF(thread.width * px / 2 * 1.02, 9)
-                self._beads(painter, box.adjusted(-pull, 0, pull, 0), spacing * px, size, colour)
+                self._rows(painter, cover, box.adjusted(-pull, 0, pull, 0), px, size, colour)
+            case BareRecipe():
+                painter.setFont(font(8))
+                painter.setPen(self.theme.colour("muted"))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "no cover")
 
-    def _floats(self, painter: QPainter, box: QRectF, colour: QColor) -> None:
-        """Satin seen along its rows: threads that bow from edge to edge."""
+    def _rows(
+        self, painter: QPainter, cover: FillRecipe, box: QRectF, px: float, size: QPointF, colour: QColor
+    ) -> None:
+        """A fill cut across its rows: they stand apart as they fade, keep off a ragged rim, lie under a border."""
+        inner = box.adjusted(cover.ragged * px * 0.5, 0, -cover.ragged * px * 0.5, 0)
+        if cover.fade == "none":
+            self._beads(painter, inner, cover.spacing * px, size, colour)
+        else:
+            painter.setPen(QPen(colour.darker(150), 1))
+            painter.setBrush(colour)
+            x = inner.left()
+            while x <= inner.right():
+                painter.drawEllipse(QPointF(x, inner.center().y()), size.x(), size.y())
+                opened = faded(cover.fade, cover.fade_profile, (x - inner.left()) / max(inner.width(), 1.0))
+                x += max(2.0, (cover.spacing + (cover.fade_to - cover.spacing) * min(1.0, max(0.0, opened))) * px)
+        if cover.border == "run":
+            for x in (box.left(), box.right()):
+                painter.drawEllipse(QPointF(x, box.top()), size.x(), 4)
+        elif cover.border == "satin":
+            half = cover.border_width * px / 2
+            for x in (box.left(), box.right()):
+                self._floats(painter, QRectF(x - half, box.top() - 4, 2 * half, box.height()), colour)
+
+    def _satin(self, painter: QPainter, cover: SatinRecipe, box: QRectF, px: float, colour: QColor) -> None:
+        """Satin seen along its rows: layers on each other, feathered edges, needle points inside rows."""
+        for below in range(min(cover.layers, 4) - 1, 0, -1):
+            inset = min(below * cover.layer_inset * px, box.width() / 2 - 3)
+            self._floats(painter, box.adjusted(inset, 4 + 2 * below, -inset, 0), colour.darker(118))
+        reach = cover.feather_length * px * (1 if cover.feather_way == "inwards" else -1)
+        first = reach if cover.feather in ("first", "both") else 0.0
+        second = reach if cover.feather in ("second", "both") else 0.0
+        self._floats(painter, box, colour, first, second)
+        if cover.texture != "none" or (cover.split > 0 and box.width() / px > cover.split):
+            apart = (cover.texture_length if cover.texture != "none" else cover.split) * px
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour.darker(190))
+            x = box.left() + apart
+            while x < box.right() - 4:
+                painter.drawEllipse(QPointF(x, box.top() + 9), 1.6, 1.6)
+                x += apart
+
+    def _floats(
+        self, painter: QPainter, box: QRectF, colour: QColor, first: float = 0.0, second: float = 0.0
+    ) -> None:
+        """Threads that bow from edge to edge; ``first`` and ``second`` px draw every other one in, or out."""
         for k in range(4):
             lift = 5.0 * k
             painter.setPen(QPen(colour.darker(150 - 12 * k), 3.4))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            arc = QRectF(box.left() + k, box.top() + 16 - lift, box.width() - 2 * k, 12 + 1.6 * lift)
+            part = (0.0, 0.9, 0.35, 0.65)[k]
+            left, right = box.left() + k + first * part, box.right() - k - second * part
+            arc = QRectF(left, box.top() + 16 - lift, max(right - left, 4.0), 12 + 1.6 * lift)
             painter.drawArc(arc, 0, 180 * 16)
             painter.setPen(QPen(colour, 2.2))
             painter.drawArc(arc, 0, 180 * 16)
@@ -187,9 +244,10 @@ class SectionView(QWidget):
         width: float,
     ) -> None:
         """The drawn edge dashed, the sewn one in accent, and both widths in figures."""
-        pull = min(edges.pull + edges.pull_percent / 100 * width, edges.pull_ceiling)
-        if isinstance(self._what[0] if self._what else None, RunRecipe):
-            pull = 0.0
+        cover = self._what[0] if self._what else None
+        pull = 0.0
+        if isinstance(cover, FillRecipe | SatinRecipe):
+            pull = min(row_pull(edges, cover) + edges.pull_percent / 100 * width, edges.pull_ceiling)
         painter.setPen(pen(self.theme.colour("ink"), 1.2, (3, 3)))
         for x in (left, right):
             painter.drawLine(QPointF(x, top + 4), QPointF(x, floor))

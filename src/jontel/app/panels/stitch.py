@@ -5,57 +5,62 @@ from typing import Any
 
 from msgspec import Struct
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import (
-    QCheckBox,
-    QComboBox,
-    QHBoxLayout,
-    QLineEdit,
-    QMenu,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
+from jontel.app.panels.controls import ControlsEditor
 from jontel.app.panels.ends import EndsEditor
-from jontel.app.panels.layers import COVER_VALUES, EDGE_VALUES, UNDERLAY_VALUES, Value
-from jontel.app.panels.parts import NumberField, PinnedRow, button, clear, label, tool_button
+from jontel.app.panels.layers import COVER_GROUPS, EDGE_GROUPS
+from jontel.app.panels.parts import button, clear, label
+from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
+from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes, passes_of, underlay_menu
 from jontel.app.picker import ThreadPicker
+from jontel.app.session import Document
 from jontel.data import thread_chart
-from jontel.design import CannotStitch, Fill, Line, Resolved, Run, Satin, StitchObject, Thread, resolve
-from jontel.design.covers import RunRecipe
-from jontel.design.edits import change_objects, pin, release_pins, use_thread
-from jontel.design.shapes import LineEnds
-from jontel.design.underlays import UNDERLAY_KINDS, Underlay, kind_name
+from jontel.design import (
+    Area,
+    Bare,
+    CannotStitch,
+    Column,
+    Cover,
+    Fill,
+    Line,
+    Run,
+    Satin,
+    StitchObject,
+    Thread,
+    resolve,
+)
+from jontel.design.edits import change_objects, release_pins, use_thread
+from jontel.design.underlays import Underlay, kind_name
 from jontel.design.units import format_length
 from jontel.files.sheet import grouped, minutes
-from jontel.stitching.engine import drawn_width, underlay_of
+from jontel.stitching.engine import drawn_width
 
-ENDS = "ends"
-LINE_ENDS: tuple[LineEnds, ...] = ("flat", "round", "pointed")
-RUN_STYLES = ("single", "there and back", "triple", "back-stitch")
+Editor = ControlsEditor | PassEditor | BeneathEditor
+ENDS, REBALANCE = "ends", "rebalance"
+KINDS = (Run, Satin, Fill, Bare)
 
 
 class StitchPanel(Panel):
     """The panel of the Stitch stage."""
 
     title = "Stitch"
+    tool_wanted = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self.body.setSpacing(5)
         self.layer = COVER
         self._built: object = None
-        self._fields: list[
-            tuple[Value, NumberField, PinnedRow, Callable[[StitchObject], tuple[float | None, bool]]]
-        ] = []
+        self._editors: list[Editor] = []
         self.empty = label(
             "Click an object on the cloth or on the needle track to tune it. Drag a box round several to tune "
-            "them together.",
+            "them together. Or rebalance the whole design here.",
             "muted",
             wrap=True,
         )
@@ -108,7 +113,8 @@ class StitchPanel(Panel):
         """Tune another layer."""
         self.layer = layer
         self._built = None
-        self.refresh()
+        if self.document is not None:
+            self.refresh()
 
     # showing
 
@@ -122,32 +128,29 @@ class StitchPanel(Panel):
         self._show_trouble(items)
         if not items:
             clear(self.layers)
-            clear(self.editor)
-            self._fields, self._built = [], None
+            self._build(("nothing selected", id(self.document), self.theme.name, self.unit), items)
             return
         self._show_head(items)
-        passes = self.passes_of(items[0])
+        passes = passes_of(self.document, items[0])
         if self.layer.startswith("underlay") and int(self.layer.split()[1]) >= len(passes):
             self.layer = COVER
         self._show_section(items[0], passes)
+        self._show_layers(items, passes)
+        whole = resolve(items[0], self.document.design.brief.ground)
         shape = (
             self.layer,
+            id(self.document),
             tuple(item.id for item in items),
             tuple(type(item.cover) for item in items),
             tuple(type(one) for one in passes),
             type(items[0].shape),
             self.theme.name,
+            self.unit,
+            _choices(whole.cover, items[0].shape),
         )
-        self._show_layers(items, passes)
-        if shape != self._built:
-            self._built = shape
-            self._build_editor(items, passes)
-        for value, field, row, read in self._fields:
-            found = [read(item) for item in items if self._applies(item, value)]
-            numbers = {number for number, _ in found}
-            pinned = any(is_pinned for _, is_pinned in found)
-            field.show_value(numbers.pop() if len(numbers) == 1 else None, not pinned, self.unit)
-            row.show_pinned(pinned and row.releasable)
+        self._build(shape, items)
+        for editor in self._editors:
+            editor.refresh(items)
 
     def _show_trouble(self, items: tuple[StitchObject, ...]) -> None:
         """Why a selected object has no stitches."""
@@ -156,11 +159,6 @@ class StitchPanel(Panel):
         words = [failure.sentence for failure in sewn.plan.failures if failure.object in ids] if sewn else []
         self.trouble.setText(" ".join(words))
         self.trouble.setVisible(bool(words))
-
-    def _applies(self, item: StitchObject, value: Value) -> bool:
-        if self.layer == COVER and value.field != "width":
-            return value.field in item.cover.__struct_fields__
-        return value.field != "width" or isinstance(item.shape, Line)
 
     def _show_head(self, items: tuple[StitchObject, ...]) -> None:
         assert self.document is not None
@@ -181,14 +179,6 @@ class StitchPanel(Panel):
         self.release.setText(f"Release {pins} pin{'' if pins == 1 else 's'}")
         self.release.setEnabled(pins > 0)
         self.add.setEnabled(any(not isinstance(item.cover, Run) for item in items))
-
-    def passes_of(self, item: StitchObject) -> tuple[Underlay, ...]:
-        """The underlay that an object is sewn with, chosen automatically or not."""
-        assert self.document is not None
-        try:
-            return underlay_of(resolve(item, self.document.design.brief.ground))
-        except CannotStitch:
-            return item.underlay or ()
 
     def _show_section(self, item: StitchObject, passes: tuple[Underlay, ...]) -> None:
         assert self.document is not None
@@ -213,12 +203,13 @@ class StitchPanel(Panel):
         summary = {
             "fill": lambda: f"{mm(cover.spacing)} · {cover.angle:.0f}°".replace("-", "−"),
             "satin": lambda: mm(cover.spacing),
-            "run": lambda: f"{mm(cover.length)} · {cover.style}",
+            "run": lambda: "by hand" if cover.by_hand else f"{mm(cover.length)} · {cover.style}",
+            "underlay only": lambda: "no cover",
         }[kind]()
         rows = []
-        if kind != "run":
+        if kind in ("fill", "satin"):
             rows.append((EDGES, "edges", "Edges", f"pull {whole.edges.pull:.2f} · push {whole.edges.push:.2f}"))
-        rows.append((COVER, kind, f"Cover · {kind}", summary))
+        rows.append((COVER, kind, f"Cover · {kind}" if kind != "underlay only" else "Underlay only", summary))
         for number, one in reversed(list(enumerate(passes))):
             words = mm(one.spacing) if hasattr(one, "spacing") else f"in {mm(one.inset)}"
             auto = "" if items[0].underlay is not None else "  auto"
@@ -258,226 +249,108 @@ class StitchPanel(Panel):
 
     # editing
 
-    def _build_editor(self, items: tuple[StitchObject, ...], passes: tuple[Underlay, ...]) -> None:
+    def _build(self, shape: object, items: tuple[StitchObject, ...]) -> None:
+        """Make the editors again, unless those that are there are for the same kind of thing."""
+        if shape == self._built:
+            return
+        self._built = shape
         focused = self.focusWidget()
         name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
         clear(self.editor)
-        self._fields = []
-        self._fill_editor(items, passes)
+        self._editors = []
+        assert self.document is not None
+        if not items or self.layer == REBALANCE:
+            self.editor.addWidget(RebalanceEditor(self.document, self.theme, self.unit))
+        else:
+            self._fill_editor(self.document, items)
         again = self.findChild(QWidget, name) if name else None
         if again is not None:
             again.setFocus()
 
-    def _fill_editor(self, items: tuple[StitchObject, ...], passes: tuple[Underlay, ...]) -> None:
+    def _fill_editor(self, document: Document, items: tuple[StitchObject, ...]) -> None:
         if self.layer == EDGES:
             self.editor.addWidget(label("EDGES", "section"))
-            for value in EDGE_VALUES:
-                self._add_field(value, self._read_pinned("edges", value.field), self._pin(value))
+            self._edit_with(ControlsEditor(document, EDGE_GROUPS, self.theme, self.unit))
         elif self.layer == ENDS:
             self.editor.addWidget(label("ENDS", "section"))
-            assert self.document is not None
-            self.editor.addWidget(EndsEditor(self.document))
+            self.editor.addWidget(EndsEditor(document))
         elif self.layer.startswith("underlay"):
-            self._build_underlay(int(self.layer.split()[1]), passes)
+            made = PassEditor(document, int(self.layer.split()[1]), self.theme, self.unit)
+            made.moved.connect(self._follow_pass)
+            self._edit_with(made)
         else:
-            self._build_cover(items)
+            self._build_cover(document, items[0])
 
-    def _build_cover(self, items: tuple[StitchObject, ...]) -> None:
-        first = items[0]
-        self.editor.addWidget(label("COVER", "section"))
-        kinds = QComboBox()
-        kinds.setObjectName("coverKind")
-        kinds.setAccessibleName("Kind of cover")
-        for kind in (Run, Satin, Fill):
-            kinds.addItem(icon(kind_name(kind()), self.theme.ink), kind_name(kind()).capitalize(), kind)
-        kinds.setCurrentText(kind_name(first.cover).capitalize())
-        kinds.activated.connect(lambda: self._change_kind(kinds.currentData()))
-        self.editor.addWidget(kinds)
-        if isinstance(first.shape, Line) and not isinstance(first.cover, Run):
-            width = Value("width", "Width", "length", 0.4, 40.0, 0.1)
-            self._add_field(width, lambda item: (getattr(item.shape, "width", None), True), self._set_width, False)
-        for value in COVER_VALUES[type(first.cover)]:
-            self._add_field(value, self._read_pinned("cover", value.field), self._pin(value))
-        if isinstance(first.shape, Line) and isinstance(first.cover, Satin):
-            self._add_line_ends(first)
-        if isinstance(first.cover, Run):
-            self._add_run_style(first)
-        if isinstance(first.cover, Satin):
-            box = QCheckBox("Short stitches on tight insides")
-            box.setObjectName("shortStitches")
-            whole: Any = self._resolved(first).cover
-            box.setChecked(bool(whole.short_stitches))
-            box.toggled.connect(lambda on: self._edit("Short stitches", "short_stitches", on))
-            self.editor.addWidget(box)
+    def _edit_with(self, editor: Editor) -> None:
+        self._editors.append(editor)
+        self.editor.addWidget(editor)
 
-    def _add_line_ends(self, first: StitchObject) -> None:
-        assert isinstance(first.shape, Line)
-        row = QHBoxLayout()
-        row.addWidget(label("Ends of the line"), 1)
-        box = QComboBox()
-        box.setObjectName("lineEnds")
-        box.setAccessibleName("Ends of the line")
-        box.addItems([words.capitalize() for words in LINE_ENDS])
-        box.setCurrentIndex(LINE_ENDS.index(first.shape.ends))
-        box.setFixedWidth(132)
-        box.activated.connect(lambda at: self._set_line_ends(LINE_ENDS[at]))
-        row.addWidget(box)
-        self.editor.addLayout(row)
+    def _follow_pass(self, number: int) -> None:
+        self.layer = f"underlay {number}"
 
-    def _set_line_ends(self, ends: LineEnds) -> None:
-        self._change(
-            "Line ends",
-            lambda item: (
-                replace(item, shape=replace(item.shape, ends=ends)) if isinstance(item.shape, Line) else item
-            ),
-        )
-
-    def _add_run_style(self, first: StitchObject) -> None:
-        styles = QComboBox()
-        styles.setObjectName("runStyle")
-        styles.setAccessibleName("Style of the run")
-        styles.addItems([words.capitalize() for words in RUN_STYLES])
-        whole = self._resolved(first).cover
-        assert isinstance(whole, RunRecipe)
-        styles.setCurrentIndex(RUN_STYLES.index(whole.style))
-        styles.activated.connect(lambda at: self._edit("Run style", "style", RUN_STYLES[at]))
-        self.editor.addWidget(styles)
-
-    def _build_underlay(self, number: int, passes: tuple[Underlay, ...]) -> None:
-        one = passes[number]
-        row = QHBoxLayout()
-        row.addWidget(label(f"UNDERLAY {number + 1} OF {len(passes)}", "section"), 1)
-        for picture, title, does in (
-            ("down", "Sew this pass earlier", lambda: self._move_pass(number, -1)),
-            ("up", "Sew this pass later", lambda: self._move_pass(number, 1)),
-            ("remove", "Take this pass away", lambda: self._drop_pass(number)),
+    def _build_cover(self, document: Document, first: StitchObject) -> None:
+        if first.beneath is not None:
+            self._edit_with(BeneathEditor(document, self.theme, self.unit))
+        else:
+            self.editor.addWidget(label("COVER", "section"))
+            kinds = QComboBox()
+            kinds.setObjectName("coverKind")
+            kinds.setAccessibleName("Kind of cover")
+            for kind in KINDS:
+                kinds.addItem(icon(kind_name(kind()), self.theme.ink), kind_name(kind()).capitalize(), kind)
+            kinds.setCurrentText(kind_name(first.cover).capitalize())
+            kinds.activated.connect(lambda: self._change_kind(kinds.currentData()))
+            self.editor.addWidget(kinds)
+        tools = QHBoxLayout()
+        for words, tool in directing(first):
+            tools.addWidget(button(words, f"use-{tool}", lambda tool=tool: self.tool_wanted.emit(tool)))
+        self.editor.addLayout(tools)
+        if (
+            isinstance(first.cover, Fill)
+            and isinstance(first.shape, Area)
+            and (first.shape.lines or first.shape.guide)
         ):
-            row.addWidget(tool_button(picture, title, f"pass-{picture}", does, self.theme))
-        self.editor.addLayout(row)
-        kinds = QComboBox()
-        kinds.setObjectName("underlayKind")
-        kinds.setAccessibleName("Kind of underlay")
-        for kind in UNDERLAY_KINDS:
-            kinds.addItem(icon(kind_name(kind()), self.theme.ink), kind_name(kind()).capitalize(), kind)
-        kinds.setCurrentText(kind_name(one).capitalize())
-        kinds.activated.connect(lambda: self._swap_pass(number, kinds.currentData()()))
-        self.editor.addWidget(kinds)
-        for value in UNDERLAY_VALUES[type(one)]:
-            self._add_field(
-                value,
-                _UnderlayReader(self, number, value.field),
-                lambda number_, field=value.field: self._tune_pass(number, field, number_),
-                False,
-            )
-
-    def _add_field(
-        self,
-        value: Value,
-        read: Callable[[StitchObject], tuple[float | None, bool]],
-        write: Callable[[Any], None],
-        pins: bool = True,
-    ) -> None:
-        field = NumberField(value.field, value.title, value.kind, value.low, value.high, value.step)
-        field.entered.connect(write)
-        row = PinnedRow(value.title, field, (lambda: write(None)) if pins else None, self.theme)
-        if pins:
-            field.released.connect(lambda: write(None))
-        self.editor.addWidget(row)
-        self._fields.append((value, field, row, read))
-
-    def _resolved(self, item: StitchObject) -> Resolved:
-        assert self.document is not None
-        return resolve(item, self.document.design.brief.ground)
-
-    def _read_pinned(self, part: str, field: str) -> Callable[[StitchObject], tuple[float | None, bool]]:
-        def read(item: StitchObject) -> tuple[float | None, bool]:
-            number = getattr(getattr(self._resolved(item), part), field)
-            return number, getattr(getattr(item, part), field) is not None
-
-        return read
-
-    def _pin(self, value: Value) -> Callable[[Any], None]:
-        return lambda number: self._edit(value.title, value.field, number)
-
-    def _edit(self, words: str, field: str, number: object) -> None:
-        if self.document is not None:
-            design = self.document.history.design
-            if field == "repeats" and number is not None:
-                number = int(number)
-            self.document.edit(words, pin(design, self.document.selection, field, number))
+            self.editor.addWidget(button("Back to one angle", "oneAngle", self._one_angle))
+        groups = COVER_GROUPS[type(first.cover)]
+        if isinstance(first.cover, Fill) and isinstance(first.shape, Line):
+            groups = (*groups, *(group for group in COVER_GROUPS[Satin] if group.part == "shape"))
+        self._edit_with(ControlsEditor(document, groups, self.theme, self.unit))
 
     def _change(self, words: str, change: Callable[[StitchObject], StitchObject]) -> None:
         if self.document is not None:
             design = self.document.history.design
             self.document.edit(words, change_objects(design, self.document.selection, change))
 
-    def _set_width(self, mm: float) -> None:
+    def _change_kind(self, kind: type[Cover]) -> None:
         self._change(
-            "Width",
-            lambda item: replace(item, shape=replace(item.shape, width=mm)) if isinstance(item.shape, Line) else item,
-        )
-
-    def _change_kind(self, kind: type[Run] | type[Satin] | type[Fill]) -> None:
-        self._change(
-            f"Make it a {kind_name(kind())}",
-            lambda item: item if isinstance(item.cover, kind) else replace(item, cover=kind(), underlay=None),
-        )
-
-    def _with_passes(self, words: str, change: Callable[[tuple[Underlay, ...]], tuple[Underlay, ...]]) -> None:
-        """Pin the underlay of every selected object that can have one."""
-
-        def one(item: StitchObject) -> StitchObject:
-            return item if isinstance(item.cover, Run) else replace(item, underlay=change(self.passes_of(item)))
-
-        self._change(words, one)
-
-    def _tune_pass(self, number: int, field: str, value: float | None) -> None:
-        if value is None:
-            return
-        self._with_passes(
-            "Tune underlay",
-            lambda passes: tuple(
-                replace(one, **{field: value}) if k == number and field in one.__struct_fields__ else one
-                for k, one in enumerate(passes)
+            f"Make it {'a ' if kind is not Bare else ''}{kind_name(kind())}",
+            lambda item: (
+                item
+                if isinstance(item.cover, kind) or item.beneath is not None
+                else replace(item, cover=kind(), underlay=None)
             ),
         )
 
-    def _swap_pass(self, number: int, fresh: Underlay) -> None:
-        self._with_passes(
-            "Change underlay",
-            lambda passes: tuple(fresh if k == number else one for k, one in enumerate(passes)),
+    def _one_angle(self) -> None:
+        self._change(
+            "Back to one angle",
+            lambda item: (
+                replace(item, shape=replace(item.shape, lines=(), guide=None))
+                if isinstance(item.shape, Area)
+                else item
+            ),
         )
-
-    def _drop_pass(self, number: int) -> None:
-        self._with_passes(
-            "Take underlay away", lambda passes: tuple(one for k, one in enumerate(passes) if k != number)
-        )
-
-    def _move_pass(self, number: int, step: int) -> None:
-        def moved(passes: tuple[Underlay, ...]) -> tuple[Underlay, ...]:
-            if not (0 <= number < len(passes) and 0 <= number + step < len(passes)):
-                return passes
-            rest = [*passes[:number], *passes[number + 1 :]]
-            rest.insert(number + step, passes[number])
-            return tuple(rest)
-
-        self.layer = f"underlay {max(0, number + step)}"
-        self._with_passes("Move underlay", moved)
 
     def _offer_underlays(self) -> None:
-        menu = QMenu(self)
-        menu.setObjectName("underlayMenu")
-        for kind in UNDERLAY_KINDS:
-            action = menu.addAction(icon(kind_name(kind()), self.theme.ink), kind_name(kind()).capitalize())
-            if action is not None:
-                action.triggered.connect(lambda _on=False, kind=kind: self.add_pass(kind()))
-        menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
+        if self.document is not None:
+            menu = underlay_menu(self, self.document, self.theme, self.add_pass)
+            menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
 
     def add_pass(self, fresh: Underlay) -> None:
         """Add a pass, sewn last of the underlay, and tune it."""
         if self.document is not None and self.document.selected():
-            self.layer = f"underlay {len(self.passes_of(self.document.selected()[0]))}"
-            self._with_passes("Add underlay", lambda passes: (*passes, fresh))
+            self.layer = f"underlay {len(passes_of(self.document, self.document.selected()[0]))}"
+            change_passes(self.document, "Add underlay", lambda passes: (*passes, fresh))
 
     def _release_all(self) -> None:
         if self.document is not None:
@@ -508,13 +381,21 @@ class StitchPanel(Panel):
         picker.show()
 
 
-class _UnderlayReader:
-    """Reads one number of one underlay pass of an object."""
+def directing(item: StitchObject) -> list[tuple[str, str]]:
+    """The tools that say which way the stitches of an object lie: what a button says, and the tool's name."""
+    match item.cover, item.shape:
+        case Fill(), Area():
+            return [("Direction lines", "direction"), ("Guide", "guide")]
+        case Satin(), Area() | Column():
+            return [("Direction lines", "direction")]
+        case Run(), Line():
+            return [("Place needle points", "needle")]
+    return []
 
-    def __init__(self, panel: StitchPanel, number: int, field: str) -> None:
-        self._panel, self._number, self._field = panel, number, field
 
-    def __call__(self, item: StitchObject) -> tuple[float | None, bool]:
-        passes: tuple[Struct, ...] = self._panel.passes_of(item)
-        found = getattr(passes[self._number], self._field, None) if self._number < len(passes) else None
-        return found, item.underlay is not None
+def _choices(cover: Struct, shape: Struct) -> tuple[object, ...]:
+    """What decides which controls are there: every word and yes or no of a cover and a shape, and the layers."""
+    found = [getattr(one, name) for one in (cover, shape) for name in one.__struct_fields__ if name != "path"]
+    words = tuple(value for value in found if isinstance(value, str | bool))
+    lines = bool(getattr(shape, "lines", ())), getattr(shape, "guide", None) is None
+    return (*words, getattr(cover, "layers", 1) > 1, *lines)

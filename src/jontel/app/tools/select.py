@@ -15,16 +15,16 @@ from jontel.app.cloth.markers import (
     angle_line,
     ends_of,
     handle_spots,
-    paint_column_lines,
     paint_direction,
     paint_ends,
     paint_handles,
+    paint_lines,
     paint_outline,
     turning_spot,
 )
 from jontel.app.drawing import bounds_of, pen, shape_path
 from jontel.app.tools.base import Spot, Tool
-from jontel.design import StitchObject
+from jontel.design import Satin, StitchObject
 from jontel.design.edits import change_objects, pin, transform_objects
 from jontel.design.paths import Matrix
 
@@ -240,8 +240,8 @@ class SelectTool(Tool):
         shift = QTransform(*drag.matrix) if drag is not None and drag.moved else QTransform()
         for item in document.selected():
             paint_outline(painter, shift.map(shape_path(item.shape)), camera, theme)
-            if self.canvas.view == "plan" and shift.isIdentity():
-                paint_column_lines(painter, item, camera, theme)
+            if (self.canvas.view == "plan" or not isinstance(item.cover, Satin)) and shift.isIdentity():
+                paint_lines(painter, item, camera, theme)
         if drag is not None and drag.grip is Grip.BAND and drag.moved and drag.stop is not None:
             corners = [camera.to_screen(p.x(), p.y()) for p in (drag.start.cloth, drag.stop)]
             painter.setPen(pen(theme.colour("accent"), 1.0, (4, 3)))

@@ -3,8 +3,10 @@
 import numpy as np
 
 from jontel.design.covers import RunRecipe
+from jontel.design.design import StitchObject
 from jontel.design.errors import CannotStitch
-from jontel.design.resolve import Resolved
+from jontel.design.ground import Ground
+from jontel.design.resolve import Resolved, resolve
 from jontel.design.shapes import Area, Column, Line
 from jontel.geometry.polyline import Floats, Polyline, flatten, nearest_length, start_at
 from jontel.stitching.running import run_points, split_long, styled
@@ -40,6 +42,15 @@ def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats |
         needle.jump(points[0])
         needle.sew(points, Layer.COVER)
     return needle
+
+
+def needle_points(item: StitchObject, ground: Ground) -> Floats:
+    """Where one pass of a run has its needle points, (n, 2): as placed by hand, or as its length spreads them."""
+    whole = resolve(item, ground)
+    lines = flatten(getattr(item.shape, "path", ""))
+    if not lines or not isinstance(whole.cover, RunRecipe):
+        return np.zeros((0, 2))
+    return lines[0].loop() if whole.cover.by_hand else run_points(lines[0], whole.cover.length, whole.cover.chord)
 
 
 def _by_hand(line: Polyline) -> Floats:

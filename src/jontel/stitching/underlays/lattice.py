@@ -10,5 +10,5 @@ def sew(kind: Lattice, bed: Bed, needle: Needle) -> None:
     """Sew both passes."""
     area = as_area(bed)
     if area is not None:
-        crossed = [Pass(kind.spacing, kind.length, area.angle + lean) for lean in (45.0, -45.0)]
+        crossed = [Pass(kind.spacing, kind.length, area.angle + lean) for lean in (kind.angle, -kind.angle)]
         sew_passes(crossed, kind.inset, area, Layer.LATTICE, needle)

@@ -10,5 +10,8 @@ def sew(kind: Mesh, bed: Bed, needle: Needle) -> None:
     """Sew the three passes."""
     area = as_area(bed)
     if area is not None:
-        ways = [Pass(kind.spacing, kind.length, area.angle + lean) for lean in (90.0, 30.0, -30.0)]
+        ways = [
+            Pass(kind.spacing, kind.length, area.angle + lean)
+            for lean in (kind.angle, kind.angle - 60.0, kind.angle + 60.0)
+        ]
         sew_passes(ways, kind.inset, area, Layer.MESH, needle)
