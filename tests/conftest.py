@@ -49,6 +49,34 @@ def star_path(outer: float = 20.0, inner: float = 7.0, points: int = 7) -> str:
     return "M" + " L".join(spots) + " Z"
 
 
+def points_path(points: np.ndarray, closed: bool = False) -> str:
+    """Straight pieces through points (n, 2)."""
+    return "M" + " L".join(f"{x:.4f} {y:.4f}" for x, y in points.tolist()) + (" Z" if closed else "")
+
+
+def spiral_edges(turns: float = 3.0, width: float = 3.5) -> tuple[np.ndarray, np.ndarray]:
+    """The two edges of a spiral band, 6 mm from turn to turn."""
+    t = np.linspace(0, 2 * math.pi * turns, 300)
+    radius = 4 + 6 * t / (2 * math.pi)
+    ray = np.column_stack([np.cos(t), np.sin(t)])
+    return ray * (radius + width / 2)[:, None], ray * (radius - width / 2)[:, None]
+
+
+def s_edges() -> tuple[np.ndarray, np.ndarray]:
+    """The two edges of a letter-like S band that swells from 1 to 9 mm and thins again."""
+    t = np.linspace(0, 1, 200)
+    middle = np.column_stack([20 * np.sin(2 * math.pi * t), 50 * t - 25])
+    along = np.gradient(middle, axis=0)
+    along /= np.hypot(*along.T)[:, None]
+    across = np.column_stack([-along[:, 1], along[:, 0]]) * ((1 + 8 * np.sin(math.pi * t) ** 2) / 2)[:, None]
+    return middle + across, middle - across
+
+
+def band_path(edges: tuple[np.ndarray, np.ndarray]) -> str:
+    """The outline of a band between two edges."""
+    return points_path(np.vstack([edges[0], edges[1][::-1]]), closed=True)
+
+
 PLATE_HOLES = " ".join(ring_path(4, x, y, True) for x in (-14, 0, 14) for y in (-14, 0, 14))
 SHAPES = {
     "disc": ring_path(20),
@@ -58,6 +86,8 @@ SHAPES = {
     "star": star_path(),
     "crescent": "M0 0 C10 -14 30 -14 40 0 C30 -7 10 -7 0 0 Z",
     "islands": ring_path(8, -10) + " " + ring_path(8, 12),
+    "spiral": band_path(spiral_edges()),
+    "S band": band_path(s_edges()),
 }
 
 

@@ -129,9 +129,9 @@ def test_fills_cover_their_shape_and_keep_inside_it(name: str, angle: float) -> 
     shape = Area(SHAPES[name])
     found = sewn(shape, Fill(angle=angle))
     seen = measure(found, region_for(shape))
-    assert seen.coverage > (0.985 if name in ("star", "crescent") else 0.995)
+    assert seen.coverage > {"star": 0.993, "crescent": 0.99, "spiral": 0.993, "S band": 0.993}.get(name, 0.995)
     assert overspill(found.xy[found.layer == Layer.COVER], region_for(shape)) <= 0.2
-    assert seen.overspill <= 0.4
+    assert seen.overspill <= 0.2
     rows = thread_lines(found, {Layer.COVER})
     assert np.hypot(*(rows[:, 1] - rows[:, 0]).T).max() < 3.5 + 2 * 1.1 + 0.3 and seen.longest <= 7.0
     assert seen.shortest >= SHORTEST - 1e-6
@@ -500,9 +500,7 @@ def test_any_polygon_can_be_filled(area: Area, angle: float, name: str) -> None:
     sound(found)
     item = StitchObject(id=1, name="it", thread="1001", shape=area, cover=Fill(angle=angle))
     edge = sewn_edge(resolve(item, ground))
-    assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.6
-    cover = found.xy[found.layer == Layer.COVER]
-    assert shapely.distance(shapely.points(cover), edge).max() <= 0.25
+    assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2
     again = sewn(area, Fill(angle=angle), None, ground)
     assert (again.xy == found.xy).all()
 
@@ -516,10 +514,6 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
         return
     sound(found)
     if satin:
-        drawn = shapely.LineString(np.vstack([p for leg in _points(line) for p in [leg]]))
-        assert shapely.distance(shapely.points(found.xy), drawn).max() <= line.width * 2.2 + 1.0
-
-
-def _points(line: Line) -> list[np.ndarray]:
-
-    return [one.xy for one in flatten(line.path)] or [np.zeros((2, 2))]
+        item = StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin())
+        edge = sewn_edge(resolve(item, find_ground("Pique knit")))
+        assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2

@@ -141,7 +141,7 @@ def _paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool
 
 def covered(rails: Rails) -> Region:
     """The cloth between the two edges of a column: the union of the quadrilaterals between its rows."""
-    step = max(1, len(rails.a) // 400)
+    step = max(1, len(rails.a) // 1200)
     a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
     quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
     return polygons_of(shapely.unary_union(shapely.make_valid(quads)))

@@ -14,8 +14,9 @@ from typing import Protocol
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.fft import dctn, idctn
 from scipy.ndimage import gaussian_filter, map_coordinates
+from scipy.sparse import csr_array, diags_array
+from scipy.sparse.linalg import spsolve
 from scipy.spatial import cKDTree
 
 from jontel.design.errors import CannotStitch
@@ -25,7 +26,9 @@ from jontel.geometry.region import Region, polygons_of, region_of
 
 MARGIN = 6.0
 """How far a curved frame reaches beyond the shape, mm: compensation and travel stay inside it."""
-FINEST, MOST_CELLS = 0.25, 160
+FINEST, MOST_CELLS = 0.4, 90
+FAR_HOLD, NEAR_HOLD, NEAR = 2.0, 100.0, 1.5
+"""How much more rows hold their direction than their spacing, anywhere and beside a direction line; mm."""
 LEAST_STRETCH = 0.2
 """Where a curved frame is squeezed below this part of a mm, its rows would run into each other."""
 PIECE = 0.4
@@ -153,8 +156,8 @@ def curved_frame(shape: Area) -> Curved:
     The direction at a place is the mean of the lines', weighted by the inverse square of their distance
     (D. Shepard, "A two-dimensional interpolation function for irregularly-spaced data", 1968), or that of the
     nearest place on the guide, smoothed. ``u`` and ``v`` are the functions whose gradients come nearest to it
-    and to its normal: a Poisson equation, solved by cosine transforms (R. W. Hockney, "A fast direct solution
-    of Poisson's equation using Fourier analysis", 1965).
+    and to its normal, by least squares: F. Kälberer, M. Nieser and K. Polthier, "QuadCover: surface
+    parameterization using branched coverings" (2007), without branches.
 
     Raises ``CannotStitch`` where the rows would run into each other.
     """
@@ -167,11 +170,15 @@ def curved_frame(shape: Area) -> Curved:
     origin = np.array([x0 - MARGIN, y0 - MARGIN])
     x, y = np.meshgrid(origin[0] + step * np.arange(nx), origin[1] + step * np.arange(ny))
     points = np.column_stack([x.ravel(), y.ravel()])
-    turn = (_along_guide(shape.guide, points) if shape.guide else _between_lines(shape.lines, points)).reshape(ny, nx)
+    centres = (points.reshape(ny, nx, 2)[:-1, :-1] + step / 2).reshape(-1, 2)
+    turn = _along_guide(shape.guide, centres) if shape.guide else _between_lines(shape.lines, centres)
+    turn = turn.reshape(ny - 1, nx - 1)
     if shape.guide:
         turn = gaussian_filter(turn, 1.2 / step, mode="nearest")
     c, s = np.cos(turn), np.sin(turn)
-    uv = np.stack([_integrated(c, -s, step), _integrated(s, c, step)])
+    loose = np.ones_like(turn)
+    hold = loose if shape.guide else _hold(shape.lines, centres).reshape(turn.shape)
+    uv = np.stack([_integrated(np.stack([c, -s]), step, loose), _integrated(np.stack([s, c]), step, hold)])
     jacobian = np.stack([np.gradient(one, step)[::-1] for one in uv])
     size = jacobian[0, 0] * jacobian[1, 1] - jacobian[0, 1] * jacobian[1, 0]
     inside = shapely.contains_xy(region, points).reshape(ny, nx)
@@ -185,7 +192,7 @@ def curved_frame(shape: Area) -> Curved:
         )
     size = np.where(np.abs(size) < 0.05, 0.05, size)
     inverse = np.array([[jacobian[1, 1], -jacobian[0, 1]], [-jacobian[1, 0], jacobian[0, 0]]]) / size
-    mean = float(np.degrees(turn[inside].mean() if inside.any() else turn.mean()))
+    mean = float(np.degrees(np.average(turn, weights=inside[:-1, :-1] + 1e-9)))
     return Curved((mean + 90) % 180 - 90, origin, step, uv, inverse, cKDTree(uv.reshape(2, -1).T))
 
 
@@ -209,6 +216,12 @@ def _between_lines(lines: Lines, points: Floats) -> Floats:
     return np.asarray((weight * angle[:, None]).sum(axis=0) / weight.sum(axis=0))
 
 
+def _hold(lines: Lines, points: Floats) -> Floats:
+    """How much more rows hold their direction than their spacing at ``points`` (n, 2): most beside a line, (n,)."""
+    gap = shapely.distance(shapely.multilinestrings(np.array(lines)), shapely.points(points))
+    return np.asarray(FAR_HOLD + NEAR_HOLD * np.exp(-((gap / NEAR) ** 2)))
+
+
 def _along_guide(guide: str | None, points: Floats) -> Floats:
     """The direction of the guide at the place nearest to each of ``points`` (n, 2), radians, (n,)."""
     found = flatten(guide or "")
@@ -227,17 +240,29 @@ def _along_guide(guide: str | None, points: Floats) -> Floats:
     return np.asarray(heading[np.asarray(nearest)])
 
 
-def _integrated(gx: Floats, gy: Floats, step: float) -> Floats:
-    """The function (ny, nx) whose gradient is nearest to ``(gx, gy)`` at the grid points."""
-    across, down = (gx[:, 1:] + gx[:, :-1]) / 2 * step, (gy[1:] + gy[:-1]) / 2 * step
-    source: NDArray[np.float64] = np.zeros_like(gx)
-    source[:, :-1] += across
-    source[:, 1:] -= across
-    source[:-1] += down
-    source[1:] -= down
-    ny, nx = source.shape
-    waves = 2 * np.cos(np.pi * np.arange(nx) / nx)[None] + 2 * np.cos(np.pi * np.arange(ny) / ny)[:, None] - 4
-    waves[0, 0] = 1.0
-    spectrum = dctn(source, norm="ortho") / waves
-    spectrum[0, 0] = 0.0
-    return np.asarray(idctn(spectrum, norm="ortho"))
+def _integrated(way: Floats, step: float, along: Floats) -> Floats:
+    """The function (ny, nx) whose gradient comes nearest to the unit vectors ``way`` (2, ny - 1, nx - 1) of cells.
+
+    A gradient that leans to the side counts ``along`` (ny - 1, nx - 1) times as much as one that is too long or
+    too short, so that rows keep their direction where they fan out. Least squares over two triangles a cell.
+    """
+    ny, nx = way.shape[1] + 1, way.shape[2] + 1
+    node = np.arange(ny * nx).reshape(ny, nx)
+    corner, right, below, across = node[:-1, :-1], node[:-1, 1:], node[1:, :-1], node[1:, 1:]
+    x, y = np.tile(way[0].ravel(), 2), np.tile(way[1].ravel(), 2)
+    ends = [np.concatenate([one.ravel(), other.ravel()]) for one, other in ((corner, below), (right, across))]
+    tops = [np.concatenate([one.ravel(), other.ravel()]) for one, other in ((corner, right), (below, across))]
+    row = np.arange(len(x))
+
+    def difference(pair: list[NDArray[np.int64]]) -> csr_array:
+        values = np.concatenate([-np.ones(len(row)), np.ones(len(row))]) / step
+        where = (np.tile(row, 2), np.concatenate(pair))
+        return csr_array((values, where), shape=(len(row), ny * nx))
+
+    dx, dy = difference(ends), difference(tops)
+    ahead = dx.multiply(x[:, None]) + dy.multiply(y[:, None])
+    aside = dx.multiply(-y[:, None]) + dy.multiply(x[:, None])
+    held = aside.multiply(np.tile(along.ravel(), 2)[:, None])
+    normal = (ahead.T @ ahead + aside.T @ held).tocsc()
+    normal += diags_array(np.full(ny * nx, 1e-9), format="csc")
+    return np.asarray(spsolve(normal, ahead.T @ np.ones(len(row)))).reshape(ny, nx)

@@ -11,7 +11,7 @@ new stripes also start at points and push their neighbours aside.
 import math
 from collections import defaultdict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, map_coordinates, minimum_filter1d
@@ -21,7 +21,7 @@ from jontel.geometry.polyline import Floats
 
 EVEN = 0.80
 """Where no place wants fewer than this part of the densest rows, all of them run through."""
-CLOSING = 1.5
+CLOSING = 1.2
 """Over about this length, mm, the rows beside two that have run out close up."""
 MOST_IN_GROUP = 15
 LEAST_PIECE = 1.2
@@ -32,15 +32,15 @@ SAMPLE = 0.75
 
 @dataclass(frozen=True, eq=False)
 class Detour:
-    """A pair of rows that a host is left for: for each its number and its two ends.
+    """A pair of rows that a row is left for: for each its number and its two ends.
 
-    ``depth`` counts the pairs between it and its host.
+    ``inner`` are the pairs that the second of its rows is left for in turn.
     """
 
-    depth: int
     rows: tuple[int, int]
     left: tuple[float, float]
     right: tuple[float, float]
+    inner: tuple["Detour", ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -139,7 +139,7 @@ def _detours(
     hosts_of: dict[int, list[int]] = defaultdict(list)
     for k, row in enumerate(hosts.row.tolist()):
         hosts_of[row].append(k)
-    found: dict[int, list[Detour]] = defaultdict(list)
+    found: dict[int, list[tuple[int, Detour]]] = defaultdict(list)
     for first in range(int(rows.row.max()) + 1):
         if first % group == 0 or (first % group) % 2 == 0:
             continue
@@ -155,8 +155,30 @@ def _detours(
                 host = _overlapping(hosts, near, left[0], right[0])
                 if host is not None:
                     numbers = (first, first if second is None else first + 1)
-                    found[host].append(Detour((first % group - 1) // 2, numbers, left, right))
-    return found
+                    found[host].append(((first % group - 1) // 2, Detour(numbers, left, right)))
+    return {host: _nested(pairs) for host, pairs in found.items()}
+
+
+def _nested(pairs: list[tuple[int, Detour]]) -> list[Detour]:
+    """Pairs of one host, each with its place in the group: each inside the one before it, if that reaches there."""
+    levels: dict[int, list[Detour]] = defaultdict(list)
+    for level, pair in pairs:
+        levels[level].append(pair)
+    roots: list[Detour] = []
+    for level in sorted(levels, reverse=True):
+        inner: dict[int, list[Detour]] = defaultdict(list)
+        for pair in levels[level]:
+            outer = levels.get(level - 1, [])
+            shared = [min(o.right[1], pair.right[0]) - max(o.left[1], pair.left[0]) for o in outer]
+            if shared and max(shared) > LEAST_PIECE / 2:
+                inner[int(np.argmax(shared))].append(pair)
+            else:
+                roots.append(pair)
+        if level - 1 in levels:
+            levels[level - 1] = [
+                replace(one, inner=tuple(inner[k])) if k in inner else one for k, one in enumerate(levels[level - 1])
+            ]
+    return roots
 
 
 def _overlapping(rows: Intervals, candidates: list[int], left: float, right: float) -> int | None:

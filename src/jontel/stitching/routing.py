@@ -283,6 +283,8 @@ class Router:
         high = min(self.pieces.right[mine], self.pieces.right[theirs])
         margin = min(MARGIN, (high - low) / 2)
         x = min(max(float(at[0]), low + margin), high - margin)
+        if self.along_rim:
+            x = low + margin if x - low < high - x else high - margin
         return [np.array([x, self.y[mine]]), np.array([x, self.y[theirs]])]
 
     def _descend(self, at: Floats, here: int, row: int, target: int, first: int) -> list[Floats]:
@@ -297,7 +299,8 @@ class Router:
             found += self._within(at, crossing[0], row, link.theirs)
             found += crossing
             at, row = crossing[1], link.mine
-        goal_x = self.pieces.left[first] + 0.5 * (self.pieces.right[first] - self.pieces.left[first])
+        share = round(self._part(float(at[0]), first)) if self.along_rim else 0.5
+        goal_x = self.pieces.left[first] + share * (self.pieces.right[first] - self.pieces.left[first])
         found += self._within(at, np.array([goal_x, self.y[first]]), row, first)
         return found
 

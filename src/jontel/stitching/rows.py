@@ -1,6 +1,6 @@
 """Rows of a fill: needle points in a pattern, turned at the rim, joined by hidden travel."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -32,11 +32,13 @@ OPEN = 0.9
 SLACK = 0.1
 CLEAR_OF_RIM = 1.1
 """No needle point inside a row is nearer than this to the row's end, mm."""
-CLOSER = 1.06
+CLOSER = 1.08
 """Rows that run out leave their neighbours a little wide apart, so they are all sewn this much closer."""
 CUT = 0.04
 """Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
 MOST_OUT = 0.15
+TURN_MARGIN = 1.04
+"""Turns in a curved frame are made this much longer than the safe stitch, since its measure changes on the way."""
 OVER_RIM = 0.18
 """Needle points farther outside than this, mm, are brought back to the rim."""
 
@@ -97,7 +99,7 @@ def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle:
                     needle.sew(straight_run(frame.back(way), HIDDEN_LENGTH), Layer.TRAVEL)
             laid = _Laid(hosts, thin, style, frame, layer, piece, room)
             for leg in legs:
-                for points, pass_ in _leg_points(laid, leg, needle.at is not None):
+                for points, pass_ in _leg_points(laid, leg, needle):
                     kept = _on_shape(_on_cloth(laid, points, pass_), part, style)
                     if pass_ is Layer.TRAVEL:
                         needle.sew(straight_run(kept, HIDDEN_LENGTH), pass_)
@@ -189,11 +191,17 @@ def _on_cloth(laid: _Laid, points: Floats, layer: Layer) -> Floats:
     return laid.frame.back(kept)
 
 
-def _leg_points(laid: _Laid, leg: Leg, started: bool) -> Iterator[tuple[Floats, Layer]]:
+def _leg_points(laid: _Laid, leg: Leg, needle: Needle) -> Iterator[tuple[Floats, Layer]]:
     """The travel to a cell, if it is worth a stitch, and the cell's rows; each (n, 2) with its layer."""
     rows, thin, style, frame = laid.rows, laid.thin, laid.style, laid.frame
     travel = _tidy(leg.travel)
-    if started and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing and not _one_step(travel, laid.room):
+    if thin is not None and needle.at is not None:
+        travel = np.vstack([frame.to(needle.at), travel])
+    if (
+        needle.at is not None
+        and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing
+        and not _one_step(travel, laid.room)
+    ):
         yield travel, Layer.TRAVEL
     leftward = (np.arange(len(leg.rows)) % 2 == 1) ^ leg.from_right
     left, right = rows.left[leg.rows], rows.right[leg.rows]
@@ -204,11 +212,11 @@ def _leg_points(laid: _Laid, leg: Leg, started: bool) -> Iterator[tuple[Floats, 
         number, start, stop = _with_detours(thin, leg.rows, start, stop)
         y = np.asarray(thin.hosts.top + number * thin.spacing, dtype=np.float64)
     y_start, y_stop = (y, y) if thin is None else (thin.heights(number, start), thin.heights(number, stop))
-    tight = 1.0
-    if isinstance(frame, Curved):
-        ends = np.vstack([np.column_stack([start, y_start]), np.column_stack([stop, y_stop])])
-        tight = max(1.0, float(np.max(frame.stretch(ends))))
-    _turn(start, stop, y_start, y_stop, SHORTEST * tight)
+    shortest = np.full(max(len(start) - 1, 0), SHORTEST)
+    if isinstance(frame, Curved) and len(start) > 1:
+        stretch = frame.stretch(np.column_stack([stop[:-1], y_stop[:-1]]))
+        shortest = SHORTEST * np.maximum(1.0, np.maximum(*stretch)) * TURN_MARGIN
+    _turn(start, stop, y_start, y_stop, shortest)
     points, owner = _needle_points(number, start, stop, y, style)
     if thin is not None:
         points = _spread(points, number[owner], owner, thin)
@@ -225,35 +233,26 @@ def _with_detours(thin: Thinned, order: Ints, start: Floats, stop: Floats) -> tu
     """The rows of a cell one after another, each host left and taken up again for its detours."""
     found: list[tuple[int, float, float]] = []
     for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
-        left_for = list(thin.detours.get(host, ()))
-        _walk(int(thin.number[host]), first, last, left_for, found)
-        for lost in left_for:
-            found += [(lost.rows[0], lost.left[0], lost.right[0]), (lost.rows[1], lost.right[1], lost.left[1])]
+        _walk(int(thin.number[host]), first, last, thin.detours.get(host, ()), found)
     number, start, stop = (np.array(column) for column in zip(*found, strict=True))
     return number.astype(np.int64), start.astype(np.float64), stop.astype(np.float64)
 
 
 def _walk(
-    row: int, first: float, last: float, detours: list[Detour], found: list[tuple[int, float, float]], depth: int = 0
+    row: int, first: float, last: float, detours: Sequence[Detour], found: list[tuple[int, float, float]]
 ) -> None:
-    """Sew ``row`` from ``first`` to ``last``, leaving it for the detours of its depth; done ones are taken out.
-
-    A pair is left for from the second row of the pair before it, which always reaches farther.
-    """
+    """Sew ``row`` from ``first`` to ``last``, leaving it for its detours and they for theirs."""
     sign = 1.0 if last >= first else -1.0
     at = first
     low, high = min(first, last), max(first, last)
-    own = [one for one in detours if one.depth == depth and one.left[0] < high and one.right[0] > low]
-    for one in own:
-        detours.remove(one)
-    for one in sorted(own, key=lambda d: sign * (d.right[0] if sign > 0 else d.left[0])):
+    for one in sorted(detours, key=lambda d: sign * (d.right[0] if sign > 0 else d.left[0])):
         near, far = (one.right, one.left) if sign > 0 else (one.left, one.right)
         leave = min(max(near[0], low), high)
         if abs(leave - at) > SHORTEST:
             found.append((row, at, leave))
             at = leave
         found.append((one.rows[0], near[0], far[0]))
-        _walk(one.rows[1], far[1], near[1], detours, found, depth + 1)
+        _walk(one.rows[1], far[1], near[1], one.inner, found)
     if abs(last - at) > SHORTEST or at == first:
         found.append((row, at, last))
 
@@ -369,11 +368,11 @@ def _needle_points(number: Ints, start: Floats, stop: Floats, y: Floats, style: 
     return np.column_stack([x, y[row]]), row
 
 
-def _turn(start: Floats, stop: Floats, y_start: Floats, y_stop: Floats, shortest: float) -> None:
+def _turn(start: Floats, stop: Floats, y_start: Floats, y_stop: Floats, shortest: Floats) -> None:
     """Make each turn at the rim a safe stitch, in place.
 
-    Where a row's end and the next one's start are nearer than ``shortest``, the one is moved outwards, at most
-    by ``MOST_OUT``, and the other inwards, so the rim stays where it is on average.
+    Where a row's end and the next one's start are nearer than ``shortest`` (n - 1,), the one is moved outwards,
+    at most by ``MOST_OUT``, and the other inwards, so the rim stays where it is on average.
     """
     if len(start) < 2:
         return

@@ -12,16 +12,14 @@ from jontel.design import EdgesRecipe, Ground, Thread
 from jontel.design.covers import BareRecipe, CoverRecipe, FillRecipe, RunRecipe, SatinRecipe, faded
 from jontel.design.underlays import CentreRun, EdgeRun, Underlay
 from jontel.design.units import Unit, format_length
+from jontel.stitching.compensation import row_pull
 
 COVER, EDGES = "cover", "edges"
 
 
-def row_pull(edges: EdgesRecipe, cover: CoverRecipe) -> float:
+def pull_of(edges: EdgesRecipe, cover: CoverRecipe) -> float:
     """The pull at each end of a fill's rows, mm; of a satin's, whose rows have many directions, the common part."""
-    turn = math.radians(cover.angle) if isinstance(cover, FillRecipe) else None
-    if turn is None:
-        return edges.pull
-    return edges.pull + edges.pull_x * math.cos(turn) ** 2 + edges.pull_y * math.sin(turn) ** 2
+    return float(row_pull(edges, cover.angle)) if isinstance(cover, FillRecipe) else edges.pull
 
 
 class SectionView(QWidget):
@@ -156,7 +154,7 @@ class SectionView(QWidget):
     ) -> None:
         self._mark(painter, box, COVER)
         colour = QColor(thread.colour)
-        pull = min(row_pull(edges, cover), edges.pull_ceiling) * px
+        pull = min(pull_of(edges, cover), edges.pull_ceiling) * px
         match cover:
             case RunRecipe(length=length):
                 painter.setPen(QPen(colour.darker(140), 3.5))
@@ -247,7 +245,7 @@ class SectionView(QWidget):
         cover = self._what[0] if self._what else None
         pull = 0.0
         if isinstance(cover, FillRecipe | SatinRecipe):
-            pull = min(row_pull(edges, cover) + edges.pull_percent / 100 * width, edges.pull_ceiling)
+            pull = min(pull_of(edges, cover) + edges.pull_percent / 100 * width, edges.pull_ceiling)
         painter.setPen(pen(self.theme.colour("ink"), 1.2, (3, 3)))
         for x in (left, right):
             painter.drawLine(QPointF(x, top + 4), QPointF(x, floor))
