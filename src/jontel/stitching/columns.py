@@ -145,7 +145,9 @@ def _split(length: Floats, recipe: SatinRecipe) -> tuple[Ints, Floats]:
     most = np.maximum(np.floor(length / max(recipe.split_least, 0.5)).astype(np.int64), 1)
     pieces = np.maximum(np.minimum(pieces, most), np.maximum(fewest, 1))
     stroke, within = ragged(pieces - 1)
-    at = (within + 1 + spread[stroke % len(spread)]) / pieces[stroke]
+    room = np.maximum(LONGEST * pieces / np.maximum(length, 1e-9) - 1, 0.0)
+    held = np.minimum(room / max(float(np.abs(spread).max()), 1e-9), 1.0)
+    at = (within + 1 + spread[stroke % len(spread)] * held[stroke]) / pieces[stroke]
     at = np.where(stroke % 2 == 1, 1 - at, at)
     least = np.minimum(recipe.split_least / length[stroke], 0.5)
     return stroke, np.clip(at, least, 1 - least)
