@@ -96,15 +96,15 @@ def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle:
             if needle.at is not None:
                 way = inside_path(piece, at, legs[0].travel[0])
                 if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
-                    needle.sew(straight_run(frame.back(way), HIDDEN_LENGTH), Layer.TRAVEL)
+                    needle.sew(_on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part, style), Layer.TRAVEL)
             laid = _Laid(hosts, thin, style, frame, layer, piece, room)
             for leg in legs:
                 for points, pass_ in _leg_points(laid, leg, needle):
                     kept = _on_shape(_on_cloth(laid, points, pass_), part, style)
                     if pass_ is Layer.TRAVEL:
-                        needle.sew(straight_run(kept, HIDDEN_LENGTH), pass_)
+                        needle.sew(_on_shape(straight_run(kept, HIDDEN_LENGTH), part, style), pass_)
                     else:
-                        needle.sew(split_long(merge_short(kept), limit), pass_)
+                        needle.sew(_on_shape(split_long(merge_short(kept), limit), part, style), pass_)
     _to_the_exit(part, needle, exit_)
 
 
@@ -135,10 +135,13 @@ def _thin(rows: Intervals, style: RowStyle, frame: Frame) -> Thinned | None:
     return thinned(rows, lambda uv: np.minimum(CLOSER * rows.spacing / _level_spacing(uv, style, frame), 1.0))
 
 
-def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned) -> Floats:
-    """Needle points (n, 2) at the heights that their rows are spread to, with more where a row bends."""
+def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned, closely: bool) -> Floats:
+    """Needle points (n, 2) at the heights that their rows are spread to; ``closely`` with more where a row bends.
+
+    A fade may cut its bends; rows that turn would show gaps.
+    """
     points = np.column_stack([points[:, 0], thin.heights(number, points[:, 0])])
-    for _ in range(2):
+    for _ in range(2 if closely else 0):
         middle = (points[1:] + points[:-1]) / 2
         middle[:, 1], straight = thin.heights(number[1:], middle[:, 0]), middle[:, 1].copy()
         long = np.hypot(*np.diff(points, axis=0).T) > 2 * SHORTEST
@@ -219,7 +222,7 @@ def _leg_points(laid: _Laid, leg: Leg, needle: Needle) -> Iterator[tuple[Floats,
     _turn(start, stop, y_start, y_stop, shortest)
     points, owner = _needle_points(number, start, stop, y, style)
     if thin is not None:
-        points = _spread(points, number[owner], owner, thin)
+        points = _spread(points, number[owner], owner, thin, isinstance(frame, Curved))
     yield merge_short(points), laid.layer
 
 

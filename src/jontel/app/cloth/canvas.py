@@ -376,6 +376,19 @@ class Canvas(QWidget):
         assert event is not None
         self.set_camera(self.camera.zoomed(1.0015 ** event.angleDelta().y(), event.position()))
 
+    def event(self, event: QEvent | None) -> bool:
+        """Delete is the tool's while it holds something smaller than an object."""
+        is_override = event is not None and event.type() == QEvent.Type.ShortcutOverride
+        if (
+            is_override
+            and isinstance(event, QKeyEvent)
+            and event.key() == Qt.Key.Key_Delete
+            and self.tool.takes_delete
+        ):
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Space pans; the rest is the tool's, or the window's."""
         assert event is not None

@@ -1,6 +1,6 @@
 """A profile drawn by hand: knots on a curve that are dragged, added and taken away."""
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -93,6 +93,14 @@ class KnotsView(QWidget):
             self.chosen = self.knots.index(fresh)
             self.update()
             self.changed.emit(tuple(self.knots))
+
+    def event(self, event: QEvent | None) -> bool:
+        """Delete takes a knot away here, not the selected objects."""
+        is_override = event is not None and event.type() == QEvent.Type.ShortcutOverride
+        if is_override and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Delete:
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrow keys move the chosen knot, Delete takes it away, space goes to the next."""

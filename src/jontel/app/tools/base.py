@@ -56,6 +56,11 @@ class Tool:
         """A key went down; true when the tool took it."""
         return False
 
+    @property
+    def takes_delete(self) -> bool:
+        """Whether Delete takes away something that the tool holds, not the selected objects."""
+        return False
+
     def cancel(self) -> None:
         """Give up what is half done."""
 

@@ -100,6 +100,11 @@ class DirectionTool(Tool):
                 self.chosen = count
         self.canvas.update()
 
+    @property
+    def takes_delete(self) -> bool:
+        """See ``Tool``."""
+        return self.chosen is not None
+
     def pressed_key(self, event: QKeyEvent) -> bool:
         """Delete takes the chosen line away."""
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.chosen is not None:

@@ -113,6 +113,11 @@ class NeedleTool(DrawTool):
         """The second click placed nothing new."""
         return True
 
+    @property
+    def takes_delete(self) -> bool:
+        """See ``Tool``."""
+        return self.chosen is not None
+
     def pressed_key(self, event: QKeyEvent) -> bool:
         """Delete takes the chosen point away, Escape leaves this run."""
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.chosen is not None:
