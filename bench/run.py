@@ -44,9 +44,12 @@ def numpy_pass(points: int) -> float:
 
 def sample(kind: str, stitches: int) -> tuple[Shape, Cover]:
     """A shape that takes about so many stitches."""
-    if kind == "fill":
-        side = math.sqrt(stitches * 0.40 * 2.9)
-        return Area(f"M0 0 L{side} 0 L{side} {side} L0 {side} Z"), Fill(angle=17.0)
+    if kind in ("fill", "turned"):
+        side = math.sqrt(stitches * 0.40 * (2.9 if kind == "fill" else 2.3))
+        third = side / 3
+        lines = ((third, third), (third, 2 * third)), ((2 * third, third), (2.2 * third, 2 * third))
+        square = f"M0 0 L{side} 0 L{side} {side} L0 {side} Z"
+        return Area(square, lines=lines if kind == "turned" else ()), Fill(angle=17.0)
     if kind == "satin":
         return Line(f"M0 0 L{stitches * 0.19} 0", 4.0), Satin()
     return Line(f"M0 0 L{stitches * 2.5} 0"), Run()
@@ -56,7 +59,7 @@ def stitching() -> None:
     """Time and growth of each cover at 1k, 10k and 100k stitches."""
     ground = find_ground("Woven")
     print("cover   stitches      time   x numpy   growth")
-    for kind in ("fill", "satin", "run"):
+    for kind in ("fill", "turned", "satin", "run"):
         previous: tuple[int, float] | None = None
         for wanted in (1_000, 10_000, 100_000):
             shape, cover = sample(kind, wanted)

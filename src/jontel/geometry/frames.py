@@ -14,7 +14,7 @@ from typing import Protocol
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter, map_coordinates
+from scipy.ndimage import gaussian_filter
 from scipy.sparse import csr_array, diags_array
 from scipy.sparse.linalg import spsolve
 from scipy.spatial import cKDTree
@@ -29,6 +29,7 @@ MARGIN = 6.0
 FINEST, MOST_CELLS = 0.4, 90
 FAR_HOLD, NEAR_HOLD, NEAR = 2.0, 100.0, 1.5
 """How much more rows hold their direction than their spacing, anywhere and beside a direction line; mm."""
+NEWTON_STEPS = 3
 LEAST_STRETCH = 0.2
 """Where a curved frame is squeezed below this part of a mm, its rows would run into each other."""
 PIECE = 0.4
@@ -89,40 +90,50 @@ class Straight:
 
 @dataclass(frozen=True, eq=False)
 class Curved:
-    """Rows that turn: ``uv`` (2, ny, nx) sampled on a grid of the cloth that starts at ``origin``.
+    """Rows that turn: ``values`` (8, ny nx) sampled on a grid of the cloth of ``shape`` (ny, nx) from ``origin`` on.
 
-    ``inverse`` (2, 2, ny, nx) takes a step in level coordinates to one on the cloth.
+    They are ``u`` and ``v``, the four numbers that take a step in level coordinates to one on the cloth, and how
+    much ``u`` and ``v`` are stretched.
     """
 
     angle: float
     origin: Floats
     step: float
-    uv: Floats
-    inverse: Floats
+    shape: tuple[int, int]
+    values: Floats
     tree: cKDTree
 
-    def _on_grid(self, values: Floats, xy: Floats) -> Floats:
-        at = ((xy - self.origin) / self.step)[:, ::-1].T
-        return np.asarray(map_coordinates(values, at, order=1, mode="nearest"))
+    def _at(self, xy: Floats, first: int, last: int) -> Floats:
+        """The sampled values ``first`` to ``last`` between the grid points round ``xy`` (n, 2), (last - first, n)."""
+        ny, nx = self.shape
+        at = (xy - self.origin) / self.step
+        column = np.clip(at[:, 0].astype(np.int64), 0, nx - 2)
+        row = np.clip(at[:, 1].astype(np.int64), 0, ny - 2)
+        x, y = np.clip(at[:, 0] - column, 0.0, 1.0), np.clip(at[:, 1] - row, 0.0, 1.0)
+        corner = row * nx + column
+        own = self.values[first:last]
+        upper = own[:, corner] * (1 - x) + own[:, corner + 1] * x
+        lower = own[:, corner + nx] * (1 - x) + own[:, corner + nx + 1] * x
+        return np.asarray(upper * (1 - y) + lower * y)
 
     def to(self, xy: Floats) -> Floats:
         """See ``Frame``."""
-        flat = np.atleast_2d(xy)
-        found = np.column_stack([self._on_grid(self.uv[k], flat) for k in (0, 1)])
+        found = self._at(np.atleast_2d(xy), 0, 2).T
         return found if np.ndim(xy) == 2 else np.asarray(found[0])
 
     def back(self, uv: Floats) -> Floats:
         """See ``Frame``: from the nearest grid point by Newton steps."""
         flat = np.atleast_2d(uv)
+        ny, nx = self.shape
         _, nearest = self.tree.query(flat)
-        row, column = np.divmod(np.asarray(nearest), self.uv.shape[2])
+        row, column = np.divmod(np.asarray(nearest), nx)
         xy = self.origin + self.step * np.column_stack([column, row])
-        low, high = self.origin, self.origin + self.step * (np.array(self.uv.shape[:0:-1]) - 1)
-        for _ in range(4):
-            miss = flat - self.to(xy)
-            bend = [[self._on_grid(self.inverse[i, j], xy) for j in (0, 1)] for i in (0, 1)]
-            move = np.column_stack([bend[i][0] * miss[:, 0] + bend[i][1] * miss[:, 1] for i in (0, 1)])
-            xy = np.clip(xy + move, low, high)
+        low, high = self.origin, self.origin + self.step * (np.array([nx, ny]) - 1)
+        for _ in range(NEWTON_STEPS):
+            found = self._at(xy, 0, 6)
+            miss = flat.T - found[:2]
+            move = [found[2 + 2 * i] * miss[0] + found[3 + 2 * i] * miss[1] for i in (0, 1)]
+            xy = np.clip(xy + np.stack(move, axis=1), low, high)
         return xy if np.ndim(uv) == 2 else np.asarray(xy[0])
 
     def level(self, region: Region) -> Region:
@@ -140,12 +151,7 @@ class Curved:
 
     def stretch(self, uv: Floats) -> tuple[Floats, Floats]:
         """How many mm of ``u`` there are in one mm along the rows, and of ``v`` across, at (n, 2): each (n,)."""
-        xy = self.back(uv)
-        x, y = np.array([self.step, 0.0]), np.array([0.0, self.step])
-        found = []
-        for values in self.uv:
-            slope = [self._on_grid(values, xy + way) - self._on_grid(values, xy - way) for way in (x, y)]
-            found.append(np.hypot(*slope) / (2 * self.step))
+        found = self._at(self.back(uv), 6, 8)
         return found[0], found[1]
 
 
@@ -191,9 +197,11 @@ def curved_frame(shape: Area) -> Curved:
             "its rows would run into each other; turn its direction lines less, or move them apart", place
         )
     size = np.where(np.abs(size) < 0.05, 0.05, size)
-    inverse = np.array([[jacobian[1, 1], -jacobian[0, 1]], [-jacobian[1, 0], jacobian[0, 0]]]) / size
+    inverse = np.stack([jacobian[1, 1], -jacobian[0, 1], -jacobian[1, 0], jacobian[0, 0]]) / size
+    stretch = np.stack([np.hypot(*jacobian[0]), across])
+    values = np.concatenate([uv, inverse, stretch]).reshape(8, -1)
     mean = float(np.degrees(np.average(turn, weights=inside[:-1, :-1] + 1e-9)))
-    return Curved((mean + 90) % 180 - 90, origin, step, uv, inverse, cKDTree(uv.reshape(2, -1).T))
+    return Curved((mean + 90) % 180 - 90, origin, step, (ny, nx), values, cKDTree(values[:2].T))
 
 
 def _between_lines(lines: Lines, points: Floats) -> Floats:

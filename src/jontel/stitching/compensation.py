@@ -1,5 +1,7 @@
 """Pull and push: the edge that is sewn so that the cloth ends up as drawn."""
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 from shapely import MultiPolygon, Polygon, affinity
@@ -51,8 +53,9 @@ def swept(part: Polygon, reach: float) -> Region:
     return polygons_of(shapely.unary_union([part, *bands]))
 
 
+@lru_cache(maxsize=512)
 def compensated_rails(rails: Rails, edges: EdgesRecipe) -> Rails:
-    """A column widened by the pull at each edge and shortened by the push at each open end."""
+    """A column widened by the pull at each edge and shortened by the push at each open end; kept once found."""
     a, b = rails.a, rails.b
     if edges.push > 0 and not rails.closed and len(a) > 2:
         along = lengths(rails.middle)

@@ -96,15 +96,20 @@ def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle:
             if needle.at is not None:
                 way = inside_path(piece, at, legs[0].travel[0])
                 if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
-                    needle.sew(_on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part, style), Layer.TRAVEL)
+                    needle.sew(_on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
+            straight = thin is None and not isinstance(frame, Curved)
             laid = _Laid(hosts, thin, style, frame, layer, piece, room)
             for leg in legs:
                 for points, pass_ in _leg_points(laid, leg, needle):
-                    kept = _on_shape(_on_cloth(laid, points, pass_), part, style)
+                    kept = _on_cloth(laid, points, pass_)
                     if pass_ is Layer.TRAVEL:
-                        needle.sew(_on_shape(straight_run(kept, HIDDEN_LENGTH), part, style), pass_)
+                        needle.sew(_on_shape(straight_run(_on_shape(kept, part), HIDDEN_LENGTH), part), pass_)
+                    elif straight:
+                        needle.sew(split_long(merge_short(kept), limit), pass_)
                     else:
-                        needle.sew(_on_shape(split_long(merge_short(kept), limit), part, style), pass_)
+                        over = style.pull_ceiling if style.pull_percent > 0 else 0.0
+                        whole = split_long(merge_short(_on_shape(kept, part, over)), limit)
+                        needle.sew(_on_shape(whole, part, over), pass_)
     _to_the_exit(part, needle, exit_)
 
 
@@ -166,9 +171,9 @@ def _bent(points: Floats, frame: Curved) -> Floats:
     return frame.back(points)
 
 
-def _on_shape(points: Floats, part: Polygon, style: RowStyle) -> Floats:
-    """``points`` with those that lie too far outside brought back to the rim."""
-    room = _room(part, OVER_RIM + (style.pull_ceiling if style.pull_percent > 0 else 0.0))
+def _on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:
+    """``points`` with those brought back to the rim that lie outside by more than ``OVER_RIM`` and ``over``, mm."""
+    room = _room(part, OVER_RIM + over)
     out = np.flatnonzero(~shapely.contains_xy(room, points))
     if not len(out):
         return points

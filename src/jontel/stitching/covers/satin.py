@@ -1,5 +1,8 @@
 """Satin: rows from edge to edge of a column, along a line or between two edges."""
 
+from collections.abc import Sequence
+from functools import lru_cache
+
 import numpy as np
 import shapely
 from msgspec.structs import replace
@@ -26,8 +29,9 @@ UNDER_LAYER = 1.5
 """Under layers of a raised satin are so much more open than the one on top."""
 
 
-def columns_of(shape: Shape) -> list[Rails]:
-    """The columns that a satin on ``shape`` is sewn as. Raises ``CannotStitch``."""
+@lru_cache(maxsize=1024)
+def columns_of(shape: Shape) -> tuple[Rails, ...]:
+    """The columns that a satin on ``shape`` is sewn as, kept once found. Raises ``CannotStitch``."""
     match shape:
         case Line():
             found = legs_of(shape)
@@ -41,7 +45,7 @@ def columns_of(shape: Shape) -> list[Rails]:
     found = [rails for rails in found if len(rails.a) >= 2 and rails.widths().max() >= SHORTEST]
     if not found:
         raise CannotStitch("it is narrower than a safe stitch; widen it or make it a run")
-    return found
+    return tuple(found)
 
 
 def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
@@ -71,7 +75,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
 
 
 def sew_columns(
-    columns: list[Rails],
+    columns: Sequence[Rails],
     recipe: SatinRecipe,
     edges: EdgesRecipe,
     underlay: tuple[Underlay, ...] | None,
@@ -120,7 +124,7 @@ def _touching(one: Rails, other: Rails) -> float:
     return 1.2 * max(float(one.widths().max()), float(other.widths().max())) + 1.0
 
 
-def _ends_backwards(columns: list[Rails], entry: Floats | None, exit_: Floats | None) -> bool:
+def _ends_backwards(columns: Sequence[Rails], entry: Floats | None, exit_: Floats | None) -> bool:
     """Whether the columns are to be sewn from the last to the first."""
     first, last = columns[0].middle[0], columns[-1].middle[-1]
     if exit_ is not None and abs(_apart(first, exit_) - _apart(last, exit_)) > 0.5:
