@@ -23,6 +23,7 @@ bench: $(STAMP)
 
 screenshots: $(STAMP)
 	$(BIN)/python tools/shot.py docs/screenshots
+	$(BIN)/python tools/sheet.py docs/stitches.png
 
 setup: $(STAMP)
 

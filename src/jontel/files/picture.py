@@ -13,6 +13,8 @@ from jontel.sewing.plan import SewPlan
 SUPERSAMPLE = 2
 MOST_PIXELS = 3000
 LIGHT = math.radians(40)
+DIMPLES_FROM, DIMPLE = 6.0, 0.09
+"""From so many pixels a mm on needle points show, as dimples of this radius in mm."""
 
 
 def shade(lines: Floats) -> Floats:
@@ -51,6 +53,10 @@ def render(plan: SewPlan, design: Design, per_mm: float = 10.0, margin: float = 
     ):
         draw.line(spot, fill=tuple(under), width=wide[index])
         draw.line(spot, fill=tuple(colour), width=core[index])
+    if per_mm >= DIMPLES_FROM:
+        reach = scale * DIMPLE
+        for (_, _, x, y), under in zip(spots, (rgb * 0.5).astype(int).tolist(), strict=True):
+            draw.ellipse((x - reach, y - reach, x + reach, y + reach), fill=tuple(under))
     return image.resize((width // SUPERSAMPLE, height // SUPERSAMPLE), Image.Resampling.LANCZOS)
 
 

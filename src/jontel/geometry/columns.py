@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from jontel.design.shapes import Column, Point
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
-from jontel.geometry.region import Region, polygons_of
+from jontel.geometry.region import GRID, Region, polygons_of
 
 SAMPLE = 0.08
 """How finely the two edges are followed together, mm."""
@@ -144,4 +144,4 @@ def covered(rails: Rails) -> Region:
     step = max(1, len(rails.a) // 1200)
     a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
     quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
-    return polygons_of(shapely.unary_union(shapely.make_valid(quads)))
+    return polygons_of(shapely.unary_union(shapely.make_valid(quads), grid_size=GRID))

@@ -15,6 +15,8 @@ from jontel.geometry.polyline import Floats, Polyline, flatten
 Region = MultiPolygon
 MOST_CROSSINGS = 10_000
 SAMPLED = 400
+GRID = 1e-4
+"""Many pieces are united on a grid of this many mm: without one, thousands of nearly equal edges can lose area."""
 LEAST_AREA = 0.02
 """Pieces below this many square mm hold no stitch and are left out."""
 

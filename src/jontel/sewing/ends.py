@@ -14,6 +14,9 @@ from jontel.design.design import Design, StitchObject
 from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
 
+OPEN = 0.7
+"""Fills with a spacing over this, mm, hide no travel."""
+
 
 @dataclass(frozen=True)
 class EntryExit:
@@ -71,12 +74,18 @@ def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) 
         return _point(places[first]), _point(places[1 - first])
     entry = None if at is None else places[int(np.argmin(np.hypot(*(places - at).T)))]
     exit_ = None
-    if onward is not None:
+    if onward is not None and not _is_open(item):
         gaps, _ = cKDTree(onward).query(places)
         exit_ = places[int(np.argmin(gaps))]
     if isinstance(item.cover, Run):
         exit_ = None if exit_ is None else entry
     return (None if entry is None else _point(entry)), (None if exit_ is None else _point(exit_))
+
+
+def _is_open(item: StitchObject) -> bool:
+    """Whether travel would show between the rows: such a fill ends where its rows run out."""
+    cover = item.cover
+    return isinstance(cover, Fill) and (cover.fade not in (None, "none") or (cover.spacing or 0.0) > OPEN)
 
 
 def _point(xy: Floats) -> Point:

@@ -17,11 +17,10 @@ from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
 @dataclass(frozen=True, eq=False)
 class AreaBed:
-    """One connected part of a fill, compensated; ``angle`` is the cover's, ``exit`` where it will end."""
+    """One connected part of a fill, compensated; ``angle`` is the cover's."""
 
     part: Polygon
     angle: float
-    exit: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,4 +80,4 @@ def as_area(bed: Bed) -> AreaBed | None:
             if not parts:
                 return None
             part = max(parts, key=lambda g: g.area)
-            return AreaBed(part, row_angle(rails), rails.middle[0])
+            return AreaBed(part, row_angle(rails))

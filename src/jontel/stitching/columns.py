@@ -7,14 +7,16 @@ import numpy as np
 from jontel.design.covers import SatinRecipe, faded
 from jontel.geometry.columns import Rails
 from jontel.geometry.hatch import Ints, ragged
-from jontel.geometry.polyline import Floats
+from jontel.geometry.polyline import Floats, lengths
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
 
 TIGHT = 0.6
-"""Where neighbouring points of one edge are nearer than this part of the spacing, rows stop short in turn."""
-STOPS_SHORT, DEEPER, MOST_LEVELS = 0.20, 0.14, 3
-"""A row stops short by this part of its length, and by so much more for every level above its own."""
+"""Where needle points of one edge are nearer than this part of the spacing, some rows stop short."""
+APART = 0.85
+"""One needle point stays at a tight edge for every so much of the spacing."""
+STOPS_SHORT = (0.22, 0.40, 0.31)
+"""By which parts of their length rows stop short, in turn."""
 STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
 """Where split points lie about the even place, in parts of a piece, row after row, from the first edge."""
 CLEAR_OF_EDGE = 0.7
@@ -25,8 +27,8 @@ LONGEST = 7.0
 WIDEST_OUTSIDE = 1.3
 
 
-def strokes(rails: Rails, recipe: SatinRecipe) -> Floats:
-    """The needle points of a column, alternating between the edges, (n, 2).
+def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:
+    """The needle points of a column, alternating between the edges, and the way to the other edge: each (n, 2).
 
     Those of one edge are the recipe's spacing apart, measured across the rows at the column's middle, and on the
     outside of tight turns no more than ``WIDEST_OUTSIDE`` times that; where it fades, the spacing at each
@@ -65,8 +67,7 @@ def strokes(rails: Rails, recipe: SatinRecipe) -> Floats:
     a = rails.a[low] * (1 - part) + rails.a[low + 1] * part
     b = rails.b[low] * (1 - part) + rails.b[low + 1] * part
     on_a = (np.arange(count + 1) % 2 == 0)[:, None]
-    found = np.where(on_a, a, b)
-    return feathered(found, np.where(on_a, b - a, a - b), recipe)
+    return np.where(on_a, a, b), np.where(on_a, b - a, a - b)
 
 
 def feathered(points: Floats, inward: Floats, recipe: SatinRecipe) -> Floats:
@@ -87,27 +88,30 @@ def feathered(points: Floats, inward: Floats, recipe: SatinRecipe) -> Floats:
     return np.asarray(points + np.where(chosen, reach, 0.0)[:, None] * way)
 
 
-def with_short_stitches(points: Floats, spacing: float) -> Floats:
+def with_short_stitches(points: Floats, inward: Floats, spacing: float) -> Floats:
     """Strokes with rows stopped short on the inside of tight bends, by lengths that do not line up.
 
-    Every other row where neighbouring points are nearer than ``TIGHT`` of the spacing, three of four where
-    even those would crowd, seven of eight at most; the oftener a row is spared, the deeper it stops.
+    Where the points of an edge are nearer than ``TIGHT`` of the spacing, one in every ``APART`` of it stays, the one
+    nearest to the middle of that piece; the others stop short on their rows (``inward``), three lengths in turn.
     """
     out = points.copy()
+    piece = APART * spacing
     for side in (0, 1):
         own = np.arange(side, len(points), 2)
         if len(own) < 3:
             continue
-        gap = np.hypot(*np.diff(points[own], axis=0).T)
-        near = np.minimum(np.append(gap, gap[-1]), np.insert(gap, 0, gap[0]))
-        level = np.clip(np.ceil(np.log2(TIGHT * spacing / np.maximum(near, 1e-3))), 0, MOST_LEVELS).astype(np.int64)
-        turn = np.arange(len(own))
-        halvings = np.select([turn % 2 == 1, turn % 4 == 2, turn % 8 == 4], [0, 1, 2], MOST_LEVELS)
-        short = halvings < level
-        share = STOPS_SHORT + DEEPER * (level - 1 - halvings) + np.where(turn % 4 == 1, 0.0, DEEPER) * (halvings == 0)
-        chosen = own[short]
-        before = np.maximum(chosen - 1, 0)
-        out[chosen] += (points[before] - points[chosen]) * share[short][:, None]
+        along = lengths(points[own])
+        gap = np.diff(along)
+        bucket = np.floor(along / piece).astype(np.int64)
+        off = np.abs(along / piece - bucket - 0.5)
+        order = np.lexsort((off, bucket))
+        stays = np.minimum(np.append(gap, gap[-1]), np.insert(gap, 0, gap[0])) >= TIGHT * spacing
+        stays[order[np.append(True, np.diff(bucket[order]) > 0)]] = True
+        stays[[0, -1]] = True
+        number = np.cumsum(~stays)
+        chosen = own[~stays]
+        share = np.array(STOPS_SHORT)[number[~stays] % len(STOPS_SHORT)]
+        out[chosen] += inward[chosen] * share[:, None]
     return out
 
 
@@ -175,9 +179,10 @@ def _texture(length: Floats, number: Ints, recipe: SatinRecipe) -> tuple[Ints, F
 
 def satin_points(rails: Rails, recipe: SatinRecipe) -> Floats:
     """All needle points of a satin column, (n, 2)."""
-    points = strokes(rails, recipe)
+    points, inward = strokes(rails, recipe)
+    points = feathered(points, inward, recipe)
     if recipe.short_stitches:
-        points = with_short_stitches(points, recipe.spacing)
+        points = with_short_stitches(points, inward, recipe.spacing)
     return merge_short(with_inner_points(points, recipe))
 
 

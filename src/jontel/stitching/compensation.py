@@ -9,7 +9,7 @@ from shapely import MultiPolygon, Polygon, affinity
 from jontel.design.ground import EdgesRecipe
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import Region, polygons_of, rings_of
+from jontel.geometry.region import GRID, Region, polygons_of, rings_of
 
 
 def row_pull(edges: EdgesRecipe, angle: float | Floats) -> Floats:
@@ -50,7 +50,7 @@ def swept(part: Polygon, reach: float) -> Region:
         quads.append(np.stack([ring - shift, after - shift, after + shift, ring + shift, ring - shift], axis=1))
     bands = np.asarray(shapely.polygons(np.concatenate(quads)))
     bands = bands[shapely.is_valid(bands) & (shapely.area(bands) > 1e-9)]
-    return polygons_of(shapely.unary_union([part, *bands]))
+    return polygons_of(shapely.unary_union([part, *bands], grid_size=GRID))
 
 
 @lru_cache(maxsize=512)

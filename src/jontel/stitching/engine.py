@@ -13,7 +13,7 @@ from jontel.design.shapes import Point, Shape
 from jontel.design.underlays import Underlay
 from jontel.geometry.columns import covered
 from jontel.geometry.polyline import lengths
-from jontel.geometry.region import Region, polygons_of
+from jontel.geometry.region import GRID, Region, polygons_of
 from jontel.stitching import automatic
 from jontel.stitching.columns import limited
 from jontel.stitching.compensation import compensated_rails
@@ -63,7 +63,7 @@ def _satin_edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, fl
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
     rails = [compensated_rails(limited(one, limits), edges) for one in satin.columns_of(shape)]
-    return polygons_of(shapely.unary_union([covered(one) for one in rails]))
+    return polygons_of(shapely.unary_union([covered(one) for one in rails], grid_size=GRID))
 
 
 @lru_cache(maxsize=2048)

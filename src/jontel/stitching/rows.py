@@ -113,6 +113,16 @@ def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle:
     _to_the_exit(part, needle, exit_)
 
 
+def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
+    """The rim point at which rows that begin near ``start`` run out, so that none is travelled twice."""
+    rim = np.asarray(part.exterior.coords)[:, :2]
+    heights = frame.to(rim)[:, 1]
+    here = float(frame.to(start)[1])
+    up = here - heights.min() > heights.max() - here
+    answer: Floats = rim[int(np.argmin(heights) if up else np.argmax(heights))]
+    return answer
+
+
 def _rows_of(piece: Polygon, style: RowStyle, frame: Frame) -> Intervals | None:
     """The rows of a level polygon, as near to each other as they have to be anywhere."""
     spacing = style.spacing

@@ -6,17 +6,16 @@ import shapely
 from jontel.design.covers import BareRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.resolve import Resolved
-from jontel.geometry.frames import Straight
 from jontel.geometry.polyline import Floats
 from jontel.stitching.automatic import fill_underlay
 from jontel.stitching.bed import AreaBed
-from jontel.stitching.covers.fill import far_side, region_for
+from jontel.stitching.covers.fill import region_for
 from jontel.stitching.stitches import Needle
 from jontel.stitching.underlays import sew_underlay
 
 
-def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
-    """Sew the passes on every part, nearest first. Raises ``CannotStitch``."""
+def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, _exit: Floats | None) -> Needle:
+    """Sew the passes on every part, nearest first; they end where they run out. Raises ``CannotStitch``."""
     parts = list(region_for(item.shape).geoms)
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or delete it")
@@ -26,7 +25,6 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats 
         part = parts.pop(int(np.argmin([p.distance(shapely.Point(at)) for p in parts])))
         start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
         needle.jump(start)
-        goal = exit_ if exit_ is not None and not parts else far_side(part, Straight(recipe.angle), start)
         passes = item.underlay if item.underlay is not None else fill_underlay(item.fill_underlay, part.area)
-        sew_underlay(passes, AreaBed(part, recipe.angle, goal), needle)
+        sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle

@@ -5,7 +5,6 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely import Polygon
 
 from jontel.design.covers import FillRecipe, faded
 from jontel.design.errors import CannotStitch
@@ -21,7 +20,7 @@ from jontel.stitching.automatic import fill_underlay
 from jontel.stitching.bed import AreaBed
 from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.border import sew_border
-from jontel.stitching.rows import RowStyle, sew_rows
+from jontel.stitching.rows import RowStyle, far_side, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 
@@ -85,7 +84,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
         passes = item.underlay if item.underlay is not None else fill_underlay(item.fill_underlay, part.area)
-        sew_underlay(passes, AreaBed(part, frame.angle, goal), needle)
+        sew_underlay(passes, AreaBed(part, frame.angle), needle)
         sew_rows(part, style, frame, Layer.COVER, needle, goal)
         if recipe.border != "none":
             drawn = max(region_for(item.shape).geoms, key=lambda one: one.intersection(part).area)
@@ -107,14 +106,3 @@ def opened(recipe: FillRecipe, region: Region) -> Callable[[Floats], Floats] | N
     curve = np.array([faded(recipe.fade, recipe.fade_profile, float(at)) for at in places])
     wanted = recipe.spacing + (recipe.fade_to - recipe.spacing) * np.clip(curve, 0, 1)
     return lambda xy: np.asarray(np.interp((xy @ way - low) / max(high - low, 1e-9), places, wanted))
-
-
-def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
-    """The rim point at which rows that begin near ``start`` run out, so that none is travelled twice."""
-    rim = np.asarray(part.exterior.coords)[:, :2]
-    heights = frame.to(rim)[:, 1]
-    here = float(frame.to(start)[1])
-    answer: Floats = rim[
-        int(np.argmin(heights) if here - heights.min() > heights.max() - here else np.argmax(heights))
-    ]
-    return answer

@@ -67,7 +67,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
             start = needle.at if needle.at is not None else sewn[0].middle[0]
             rim = np.asarray(shapely.shortest_line(part, shapely.Point(start)).coords[0])
             needle.jump(rim)
-            sew_underlay(passes, AreaBed(part, row_angle(sewn[0]), sewn[0].middle[0]), needle)
+            sew_underlay(passes, AreaBed(part, row_angle(sewn[0])), needle)
             go(part, needle, sewn[0].middle[0])
         underlay = ()
     sew_columns(columns, recipe, item.edges, underlay, needle, entry)

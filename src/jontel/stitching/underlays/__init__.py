@@ -37,20 +37,18 @@ UNDERLAYS: dict[type[Underlay], Sew] = {
 def sew_underlay(passes: tuple[Underlay, ...], bed: Bed, needle: Needle) -> None:
     """Sew every pass, in order."""
     if isinstance(bed, AreaBed) and needle.at is not None and not needle.sewing:
-        at, exit_ = (tuple(float(v) for v in place) for place in (needle.at, bed.exit))
-        needle.follow(_on_area(passes, bed.part, bed.angle, at, exit_))
+        at = tuple(float(v) for v in needle.at)
+        needle.follow(_on_area(passes, bed.part, bed.angle, at))
         return
     for one in passes:
         UNDERLAYS[type(one)](one, bed, needle)
 
 
 @lru_cache(maxsize=1024)
-def _on_area(
-    passes: tuple[Underlay, ...], part: Polygon, angle: float, at: tuple[float, ...], exit_: tuple[float, ...]
-) -> Stitches:
+def _on_area(passes: tuple[Underlay, ...], part: Polygon, angle: float, at: tuple[float, ...]) -> Stitches:
     """The underlay of an area from a fresh start: kept, since tuning a cover leaves it as it is."""
     needle = Needle(np.array(at))
-    bed = AreaBed(part, angle, np.array(exit_))
+    bed = AreaBed(part, angle)
     for one in passes:
         UNDERLAYS[type(one)](one, bed, needle)
     return needle.stitches()

@@ -1,10 +1,12 @@
 """Edge run: a run beside every edge, which holds the cover's edge in place."""
 
+import math
+
 import numpy as np
 from shapely import Polygon
 
 from jontel.design.underlays import EdgeRun
-from jontel.geometry.polyline import Floats, Polyline, lengths, nearest_length, start_at
+from jontel.geometry.polyline import CORNER_DEGREES, Floats, Polyline, lengths, nearest_length, start_at, turns
 from jontel.geometry.region import rings_of
 from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go, go_along, inner
 from jontel.stitching.compensation import inset_rails
@@ -35,7 +37,7 @@ def _round(ring: Floats, length: float, part: Polygon, needle: Needle) -> None:
     loop = np.vstack([ring, ring[:1]])
     if lengths(loop)[-1] < 3.0:
         return
-    line = Polyline(ring, True, np.zeros(len(ring), dtype=bool))
+    line = Polyline(ring, True, np.abs(turns(ring, True)) > math.radians(CORNER_DEGREES))
     if needle.at is not None:
         line = start_at(line, nearest_length(loop, needle.at))
     points = run_points(line, length)

@@ -7,7 +7,7 @@ import numpy as np
 
 from jontel.geometry.frames import Straight
 from jontel.stitching.bed import AreaBed, go, inner
-from jontel.stitching.rows import RowStyle, sew_rows
+from jontel.stitching.rows import RowStyle, far_side, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 
 
@@ -21,7 +21,7 @@ class Pass:
 
 
 def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer, needle: Needle) -> None:
-    """Sew ``passes`` inside the bed's rim by ``inset``, each ending towards the cover's far side."""
+    """Sew ``passes`` inside the bed's rim by ``inset``, each from where the last one ended to its own far side."""
     for one in passes:
         for piece in inner(area.part, inset).geoms:
             if piece.area < one.spacing**2:
@@ -30,8 +30,8 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
             if needle.at is not None:
                 start = rim[np.argmin(np.hypot(*(rim - needle.at).T))]
                 go(area.part, needle, start)
-                goal = rim[np.argmax(np.hypot(*(rim - area.exit).T))]
             else:
-                goal = rim[0]
+                start = rim[0]
+            frame = Straight(one.angle)
             style = RowStyle(one.spacing, one.length)
-            sew_rows(piece, style, Straight(one.angle), layer, needle, goal)
+            sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start))
