@@ -105,7 +105,7 @@ def test_rows_follow_a_guide() -> None:
 @pytest.mark.parametrize(
     ("shape", "within", "covered"),
     [
-        (Area(BOX, lines=UPRIGHT), 0.97, 0.99),
+        (Area(BOX, lines=UPRIGHT), 0.97, 0.985),
         (Area(BOX, guide=WAVE), 0.97, 0.99),
         (Area(BOX, lines=FAN), 0.82, 0.965),
         (Area(SHAPES["ring"], lines=(((-18, -3), (-12, 3)), ((12, 3), (18, -3)), ((-3, 14), (3, 14)))), 0.81, 0.96),

@@ -65,10 +65,7 @@ FILLS = [
 ]
 SATINS = [
     Swatch("satin", Line(WAVE, 4.0), Satin()),
-    *(
-        Swatch(f"{name} width", Line(WAVE, 5.0, profile=PROFILES[name]), Satin())
-        for name in ("waisted", "leaf")
-    ),
+    *(Swatch(f"{name} width", Line(WAVE, 5.0, profile=PROFILES[name]), Satin()) for name in ("waisted", "leaf")),
     *(Swatch(f"{name} corners", Line(ZED, 3.2, corners=name), Satin()) for name in ("mitred", "capped", "turned")),  # type: ignore[arg-type]
     Swatch("pointed ends", Line(WAVE, 4.0, "pointed"), Satin()),
     Swatch("two edges", Column("M-9 -5 C-3 -6 3 -2 9 -5", "M-9 1 C-3 -1 3 6 9 4"), Satin()),

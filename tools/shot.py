@@ -10,12 +10,15 @@ _home = tempfile.mkdtemp()
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[_name] = _home
 
+from msgspec.structs import replace  # noqa: E402
 from PyQt6.QtCore import QEventLoop, QTimer  # noqa: E402
 
+from jontel.app.panels.parts import NumberField  # noqa: E402
 from jontel.app.start import make_application, make_window  # noqa: E402
 from jontel.app.theme import DARK, LIGHT  # noqa: E402
 from jontel.app.topbar import STAGES  # noqa: E402
 from jontel.app.window import MainWindow  # noqa: E402
+from jontel.design.edits import change_objects  # noqa: E402
 
 OUT = Path(__file__).parent.parent / "docs/screenshots"
 
@@ -77,7 +80,29 @@ def main(out: Path, wanted: set[str]) -> None:
     window.canvas.look_at(-6, -34)
     shot("stitch-close")
     window.canvas.fit()
+    before = document.history.design
+    sky = {item.id for item in before.objects if item.name == "Sky"}
+    lines = (((-24.0, -6.0), (-8.0, -20.0)), ((10.0, -26.0), (24.0, -14.0)))
+    document.edit(
+        "Lines",
+        change_objects(before, sky, lambda item: replace(item, shape=replace(item.shape, lines=lines))),
+    )
+    document.select(sky)
+    window.canvas.set_view("thread")
+    window.canvas.set_tool(window.tools["direction"])
+    window.canvas.look_at(2, -14)
+    shot("direction-lines")
+    document.undo()
+    window.canvas.set_tool(window.tools["select"])
+    window.canvas.set_view("cloth")
+    window.canvas.fit()
     select(window)
+    settle(window)
+    field = window.findChild(NumberField, "rebalance-fill_spacing")
+    assert field is not None
+    field.entered.emit(125.0)
+    shot("rebalance")
+    document.preview(None)
     window.show_stage(stages["Order"])
     select(window, "Ring")
     shot("order")

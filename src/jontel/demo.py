@@ -6,8 +6,9 @@ from msgspec.structs import replace
 
 from jontel.artwork.digitize import design_from
 from jontel.data import find_ground, find_hoop, resource, thread_chart
-from jontel.design.design import Design
+from jontel.design.design import Design, StitchObject
 from jontel.design.edits import change_objects, pin
+from jontel.design.shapes import Area
 from jontel.files import svgout
 from jontel.files.atomic import write_whole
 from jontel.files.formats import export, read_movements
@@ -18,9 +19,6 @@ from jontel.sewing.plan import plan
 CREST_ANGLES = {
     "Sky": 8.0,
     "Beam left": -6.0,
-    "Near sea": -8.0,
-    "Mid sea": 12.0,
-    "Deep sea": -12.0,
     "Rock": 35.0,
     "Tower wall": 8.0,
     "Upper band": 90.0,
@@ -30,11 +28,17 @@ CREST_ANGLES = {
     "Roof": 0.0,
     "Moon": 20.0,
 }
+CREST_GUIDES = {
+    "Near sea": "M-36 15 C-18 18 -10 12 0 15 C10 18 18 12 36 15",
+    "Mid sea": "M-36 22 C-18 19 -10 25 0 22 C10 19 18 25 36 22",
+    "Deep sea": "M-36 29 C-18 32 -9 26 0 29 C9 32 18 26 36 29",
+}
+"""Curves that the rows of the sea follow, mm."""
 FILM = "Lay the film over the ring before the letters"
 
 
 def crest() -> Design:
-    """The crest on piqué, its rows turned so that neighbours catch the light differently."""
+    """The crest on piqué: its rows catch the light differently, the sea's follow the waves, the beam fades out."""
     chart = thread_chart()
     made = design_from(
         resource("demo/crest.svg"), "crest.svg", find_ground("Pique knit"), find_hoop("100 x 100"), chart
@@ -42,9 +46,18 @@ def crest() -> Design:
     for item in made.objects:
         if item.name in CREST_ANGLES:
             made = pin(made, {item.id}, "angle", CREST_ANGLES[item.name])
+        if item.name in CREST_GUIDES:
+            made = change_objects(made, {item.id}, _guided)
+        if item.name == "Beam left":
+            made = pin(pin(made, {item.id}, "fade", "along"), {item.id}, "fade_to", 0.9)
     ring = {item.id for item in made.objects if item.name == "Ring"}
     made = change_objects(made, ring, lambda item: replace(item, ends=replace(item.ends, stop=FILM)))
     return replace(made, name="Pellan Point crest")
+
+
+def _guided(item: StitchObject) -> StitchObject:
+    assert isinstance(item.shape, Area)
+    return replace(item, shape=replace(item.shape, guide=CREST_GUIDES[item.name]))
 
 
 def name_bar() -> Design:

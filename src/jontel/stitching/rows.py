@@ -34,6 +34,9 @@ CLEAR_OF_RIM = 1.1
 """No needle point inside a row is nearer than this to the row's end, mm."""
 CLOSER = 1.08
 """Rows that run out leave their neighbours a little wide apart, so they are all sewn this much closer."""
+TURNING, CROWDED = 0.975, 0.86
+"""Stitches cut the curve of turning rows by up to ``CUT``, so these are sewn that much closer, but nowhere more
+than the second part of what is wanted."""
 CUT = 0.04
 """Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
 MOST_OUT = 0.15
@@ -132,8 +135,8 @@ def _rows_of(piece: Polygon, style: RowStyle, frame: Frame) -> Intervals | None:
         spots = np.column_stack([u.ravel(), v.ravel()])
         inside = spots[shapely.contains_xy(piece, spots)]
         if len(inside):
-            least, most = np.percentile(_level_spacing(inside, style, frame), (1, 99))
-            spacing = max(float(least), 0.1) if least < EVEN * most else float(0.75 * least + 0.25 * most)
+            least, few, most = np.percentile(_level_spacing(inside, style, frame), (1, 10, 99))
+            spacing = max(float(least), 0.1) if least < EVEN * most else float(max(TURNING * few, CROWDED * most))
     rows = hatch(rings_of(piece), spacing)
     return _drawn_back(_longer(rows, style), style) if len(rows.row) else None
 

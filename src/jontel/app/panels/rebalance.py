@@ -30,7 +30,7 @@ class RebalanceEditor(QWidget):
         self._before: tuple[int, float] | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
+        column.setSpacing(6)
         self.heading = label("REBALANCE", "section")
         column.addWidget(self.heading)
         self.fields: dict[str, NumberField] = {}
@@ -43,7 +43,7 @@ class RebalanceEditor(QWidget):
         self.underlay.setObjectName("rebalance-underlay")
         self.underlay.clicked.connect(self._with_underlay)
         column.addWidget(self.underlay)
-        self.forecast = label("", "", wrap=True)
+        self.forecast = label("\n")
         self.forecast.setObjectName("rebalanceCount")
         column.addWidget(self.forecast)
         foot = QHBoxLayout()
@@ -89,8 +89,8 @@ class RebalanceEditor(QWidget):
         before = self._before
         words = f"{grouped(before[0])} stitches, {minutes(before[1])}"
         if self.waiting and sewn.design is self._document.design:
-            words += f"  →  {grouped(now[0])} stitches, {minutes(now[1])}"
-        self.forecast.setText(words)
+            words += f"\n→ {grouped(now[0])} stitches, {minutes(now[1])}"
+        self.forecast.setText(words if "\n" in words else f"{words}\n")
         self.apply.setEnabled(self.waiting)
         self.leave.setEnabled(self.waiting)
         least = self._document.design.least_stitch

@@ -1,5 +1,6 @@
 """Stitch: the build-up of the selected objects, tuned layer by layer."""
 
+import dataclasses
 from collections.abc import Callable
 from typing import Any
 
@@ -13,7 +14,7 @@ from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
 from jontel.app.panels.controls import ControlsEditor
 from jontel.app.panels.ends import EndsEditor
-from jontel.app.panels.layers import COVER_GROUPS, EDGE_GROUPS
+from jontel.app.panels.layers import COVER_GROUPS, EDGE_GROUPS, Group
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
@@ -58,6 +59,7 @@ class StitchPanel(Panel):
         self.layer = COVER
         self._built: object = None
         self._editors: list[Editor] = []
+        self._shown_layers: object = None
         self.empty = label(
             "Click an object on the cloth or on the needle track to tune it. Drag a box round several to tune "
             "them together. Or rebalance the whole design here.",
@@ -128,6 +130,7 @@ class StitchPanel(Panel):
         self._show_trouble(items)
         if not items:
             clear(self.layers)
+            self._shown_layers = None
             self._build(("nothing selected", id(self.document), self.theme.name, self.unit), items)
             return
         self._show_head(items)
@@ -201,7 +204,7 @@ class StitchPanel(Panel):
         kind = kind_name(items[0].cover)
         mm = lambda value: format_length(value, self.unit)  # noqa: E731
         summary = {
-            "fill": lambda: f"{mm(cover.spacing)} · {cover.angle:.0f}°".replace("-", "−"),
+            "fill": lambda: f"{mm(cover.spacing)} · {way_of(items[0], cover.angle)}",
             "satin": lambda: mm(cover.spacing),
             "run": lambda: "by hand" if cover.by_hand else f"{mm(cover.length)} · {cover.style}",
             "underlay only": lambda: "no cover",
@@ -217,6 +220,10 @@ class StitchPanel(Panel):
         ends = items[0].ends
         pinned = [words for words, place in (("entry", ends.entry), ("exit", ends.exit)) if place is not None]
         rows.append((ENDS, "ends", "Ends", (" and ".join(pinned) + " set") if pinned else "nearest ends"))
+        shown = (tuple(rows), self.layer, self.theme.name)
+        if shown == self._shown_layers:
+            return
+        self._shown_layers = shown
         clear(self.layers)
         for layer, picture, title, words in rows:
             self.layers.addWidget(self._layer_button(layer, picture, title, words))
@@ -305,13 +312,13 @@ class StitchPanel(Panel):
         for words, tool in directing(first):
             tools.addWidget(button(words, f"use-{tool}", lambda tool=tool: self.tool_wanted.emit(tool)))
         self.editor.addLayout(tools)
-        if (
-            isinstance(first.cover, Fill)
-            and isinstance(first.shape, Area)
-            and (first.shape.lines or first.shape.guide)
-        ):
+        shape = first.shape
+        turned = isinstance(first.cover, Fill) and isinstance(shape, Area) and bool(shape.lines or shape.guide)
+        if turned:
             self.editor.addWidget(button("Back to one angle", "oneAngle", self._one_angle))
         groups = COVER_GROUPS[type(first.cover)]
+        if turned:
+            groups = tuple(without_angle(group) for group in groups)
         if isinstance(first.cover, Fill) and isinstance(first.shape, Line):
             groups = (*groups, *(group for group in COVER_GROUPS[Satin] if group.part == "shape"))
         self._edit_with(ControlsEditor(document, groups, self.theme, self.unit))
@@ -379,6 +386,21 @@ class StitchPanel(Panel):
         picker = ThreadPicker(self, chart, like, take)
         picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
         picker.show()
+
+
+def way_of(item: StitchObject, angle: float) -> str:
+    """Which way the rows of a fill run, in a word."""
+    shape = item.shape
+    if isinstance(shape, Area) and shape.guide is not None:
+        return "guide"
+    if isinstance(shape, Area) and shape.lines:
+        return f"{len(shape.lines)} line{'' if len(shape.lines) == 1 else 's'}"
+    return f"{angle:.0f}°".replace("-", "−")
+
+
+def without_angle(group: Group) -> Group:
+    """A group without the one angle that direction lines or a guide stand in for."""
+    return dataclasses.replace(group, controls=tuple(one for one in group.controls if one.field != "angle"))
 
 
 def directing(item: StitchObject) -> list[tuple[str, str]]:
