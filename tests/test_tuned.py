@@ -1,6 +1,9 @@
 """Satin, run, underlay and edges with everything that can be tuned, and what is tuned for many objects at once."""
 
+import io
 import itertools
+import json
+import zipfile
 
 import numpy as np
 import pytest
@@ -467,6 +470,23 @@ def test_every_new_value_survives_the_working_file() -> None:
     ]
     design = replace(design, objects=(*design.objects, *extra), next_id=10)
     assert working.decode(working.encode(design), "it.jontel") == design
+
+
+def test_a_working_file_of_format_1_is_read_as_before() -> None:
+    design = three_boxes()
+    new_fields = {"least_stitch", "underlay_once", "beneath", "lines", "guide", "pull_x", "pull_y"}
+
+    def without(value: object) -> object:
+        if isinstance(value, dict):
+            return {k: without(v) for k, v in value.items() if k not in new_fields}
+        return [without(one) for one in value] if isinstance(value, list) else value
+
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(working.encode(design))) as new, zipfile.ZipFile(out, "w") as old:
+        document = json.loads(new.read("design.json"))
+        assert document["version"] == 2
+        old.writestr("design.json", json.dumps({**without(document), "version": 1}))  # type: ignore[dict-item]
+    assert working.decode(out.getvalue(), "old.jontel") == design
 
 
 @pytest.mark.parametrize(
