@@ -140,7 +140,17 @@ def _paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool
 
 
 def covered(rails: Rails) -> Region:
-    """The cloth between the two edges of a column: the union of the quadrilaterals between its rows."""
+    """The cloth between the two edges of a column.
+
+    Its outline where that is a simple one, else the union of the quadrilaterals between its rows.
+    """
+    if not rails.closed:
+        whole = shapely.Polygon(rails.outline())
+    else:
+        rings = sorted((shapely.Polygon(rails.a), shapely.Polygon(rails.b)), key=lambda ring: -ring.area)
+        whole = shapely.Polygon(rings[0].exterior.coords, [rings[1].exterior.coords])
+    if whole.is_valid:
+        return polygons_of(whole)
     step = max(1, len(rails.a) // 1200)
     a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
     quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
