@@ -173,15 +173,29 @@ def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned, closely: b
 
 def _bent(points: Floats, frame: Curved) -> Floats:
     """Level needle points (n, 2) on the cloth, with more of them where stitches would cut a turning row."""
-    for _ in range(2):
-        xy = frame.back(points)
-        middle = (points[1:] + points[:-1]) / 2
-        cut = np.hypot(*(frame.back(middle) - (xy[1:] + xy[:-1]) / 2).T)
-        more = np.flatnonzero((cut > CUT) & (np.hypot(*np.diff(xy, axis=0).T) > 2 * SHORTEST))
-        if not len(more):
-            return xy
-        points = np.insert(points, more + 1, middle[more], axis=0)
-    return frame.back(points)
+    n = len(points)
+    if n < 2:
+        return frame.back(points)
+    middle = (points[1:] + points[:-1]) / 2
+    every = frame.back(np.vstack([points, middle]))
+    xy, bend = every[:n], every[n:]
+    more = np.flatnonzero(_cuts(xy, bend))
+    if not len(more):
+        return xy
+    level, cloth = np.insert(points, more + 1, middle[more], axis=0), np.insert(xy, more + 1, bend[more], axis=0)
+    fresh = more + np.arange(len(more))
+    halves = np.unique(np.concatenate([fresh, fresh + 1]))
+    middle = (level[halves + 1] + level[halves]) / 2
+    bend, start, stop = frame.back(middle), cloth[halves], cloth[halves + 1]
+    again = np.hypot(*(bend - (start + stop) / 2).T) > CUT
+    again &= np.hypot(*(stop - start).T) > 2 * SHORTEST
+    return np.insert(cloth, halves[again] + 1, bend[again], axis=0)
+
+
+def _cuts(xy: Floats, bend: Floats) -> NDArray[np.bool_]:
+    """Which stitches between ``xy`` (n, 2) leave their rows, whose middles are ``bend`` (n - 1, 2), too far."""
+    off = np.hypot(*(bend - (xy[1:] + xy[:-1]) / 2).T)
+    return np.asarray((off > CUT) & (np.hypot(*np.diff(xy, axis=0).T) > 2 * SHORTEST))
 
 
 def _on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:
