@@ -1,5 +1,7 @@
 """Direction lines of a shape: adding, moving and taking them away."""
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 from msgspec.structs import replace
@@ -65,6 +67,7 @@ def without_line(shape: Shape, number: int, satin: bool) -> Shape:
     return shape
 
 
+@lru_cache(maxsize=256)
 def _band(area: Area) -> Column | None:
     try:
         return as_column(region_of(Area(area.path, area.rule)))

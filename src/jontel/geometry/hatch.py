@@ -82,6 +82,8 @@ class Cells:
     links: Ints
 
 
+BREAK = 6.0
+"""Where a row ends farther than this, mm, from the end of the one before it, another cell begins."""
 NECK = 1.2
 """How far, mm, the row before a slanting neck's next one may lie beside it."""
 
@@ -122,6 +124,8 @@ def neighbours(pieces: Intervals) -> tuple[Ints, Ints]:
 def cells(pieces: Intervals) -> Cells:
     """Boustrophedon cells: maximal runs of rows in which the region neither splits nor joins.
 
+    Nor does a row end jump, as it does at a side along the rows: the turn there would be no turn.
+
     Source: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition"
     (1998).
     """
@@ -130,6 +134,10 @@ def cells(pieces: Intervals) -> Cells:
     below = np.bincount(upper, minlength=n)
     above = np.bincount(lower, minlength=n)
     chained = (below[upper] == 1) & (above[lower] == 1)
+    step = np.maximum(
+        np.abs(pieces.left[upper] - pieces.left[lower]), np.abs(pieces.right[upper] - pieces.right[lower])
+    )
+    chained &= step < BREAK
     graph = coo_array((np.ones(chained.sum()), (upper[chained], lower[chained])), shape=(n, n))
     _, label = connected_components(graph, directed=False)
     order = np.argsort(label, kind="stable")

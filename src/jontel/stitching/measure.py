@@ -20,12 +20,14 @@ class Measures:
     """What was measured. Lengths in mm, shares from 0 to 1.
 
     ``coverage`` is the part of the shape that the cover's thread hides, ``overspill`` how far the farthest
-    needle point lies outside, ``nearest_points`` the two nearest needle points of the cover. ``lengths`` counts
-    the stitches in steps of ``LENGTH_STEP``. ``travel_share`` and ``exposed_travel`` are parts of the sewn length.
+    needle point lies outside, ``nearest_points`` the two nearest needle points of the cover. ``spacing_error`` is
+    the part of the wanted spacing by which 95 of 100 places are off at most; 0 when none was given. ``lengths``
+    counts the stitches in steps of ``LENGTH_STEP``. ``travel_share`` and ``exposed_travel`` are parts of what is sewn.
     """
 
     coverage: float
     overspill: float
+    spacing_error: float
     nearest_points: float
     shortest: float
     longest: float
@@ -115,8 +117,17 @@ def spacings(stitches: Stitches, expected: float, samples: int = 500) -> Floats:
     return np.asarray(both[:, np.isfinite(both).all(axis=0)].mean(axis=0))
 
 
-def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40) -> Measures:
-    """Measure the stitches of one object against the shape that they ought to cover."""
+def spacing_error(stitches: Stitches, wanted: float) -> float:
+    """By which part of ``wanted``, mm, the gaps of 95 of 100 places are off at most; 0 where there are no rows."""
+    gaps = spacings(stitches, wanted)
+    return float(np.percentile(np.abs(gaps / wanted - 1), 95)) if len(gaps) else 0.0
+
+
+def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40, spacing: float | None = None) -> Measures:
+    """Measure the stitches of one object against the shape that they ought to cover.
+
+    ``width`` is the thread's and ``spacing`` the wanted gap from row to row, mm: half its spacing for a satin.
+    """
     sizes = stitch_lengths(stitches)
     needle = stitches.xy[stitches.kind == Kind.STITCH]
     cover = stitches.xy[(stitches.kind == Kind.STITCH) & (stitches.layer == Layer.COVER)]
@@ -126,6 +137,7 @@ def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40) -> Mea
     return Measures(
         coverage=coverage(thread_lines(stitches, {Layer.COVER}), shape, width),
         overspill=overspill(needle, shape),
+        spacing_error=0.0 if spacing is None else spacing_error(stitches, spacing),
         nearest_points=float(nearest[:, 1].min()),
         shortest=float(sizes.min(initial=np.inf)),
         longest=float(sizes.max(initial=0.0)),

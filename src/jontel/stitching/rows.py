@@ -108,10 +108,10 @@ def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle:
                     if pass_ is Layer.TRAVEL:
                         needle.sew(_on_shape(straight_run(_on_shape(kept, part), HIDDEN_LENGTH), part), pass_)
                     elif straight:
-                        needle.sew(split_long(merge_short(kept), limit), pass_)
+                        needle.sew(split_long(merge_short(_eased(kept, needle)), limit), pass_)
                     else:
                         over = style.pull_ceiling if style.pull_percent > 0 else 0.0
-                        whole = split_long(merge_short(_on_shape(kept, part, over)), limit)
+                        whole = split_long(merge_short(_eased(_on_shape(kept, part, over), needle)), limit)
                         needle.sew(_on_shape(whole, part, over), pass_)
     _to_the_exit(part, needle, exit_)
 
@@ -169,6 +169,19 @@ def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned, closely: b
         points = np.insert(points, more + 1, middle[more], axis=0)
         number, owner = np.insert(number, more + 1, number[more]), np.insert(owner, more + 1, owner[more])
     return points
+
+
+def _eased(points: Floats, needle: Needle) -> Floats:
+    """Rows that begin beside the needle with their first point drawn in along the row to a safe stitch from it."""
+    if needle.at is None or not needle.sewing or len(points) < 2:
+        return points
+    gap, way = points[0] - needle.at, points[1] - points[0]
+    size, near = float(np.hypot(*way)), float(np.hypot(*gap))
+    if near >= SHORTEST or size < 2 * SHORTEST:
+        return points
+    along = float(gap @ way) / size
+    reach = -along + float(np.sqrt(along**2 + SHORTEST**2 - near**2)) + 1e-6
+    return np.vstack([points[0] + way / size * reach, points[1:]])
 
 
 def _bent(points: Floats, frame: Curved) -> Floats:

@@ -49,6 +49,8 @@ def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) 
     painter.resetTransform()
     for item in design.objects:
         line = angle_line(item, design)
+        if isinstance(item.cover, Fill):
+            paint_lines(painter, item, camera, theme)
         if line is not None:
             short = min(1.0, 10.0 / max(line.length(), 0.1))
             middle, half = line.center(), (line.p2() - line.p1()) * (short / 2)
