@@ -22,7 +22,7 @@ class Measures:
     ``coverage`` is the part of the shape that the cover's thread hides, ``overspill`` how far the farthest
     needle point lies outside, ``nearest_points`` the two nearest needle points of the cover. ``spacing_error`` is
     the part of the wanted spacing by which 95 of 100 places are off at most; 0 when none was given. ``lengths``
-    counts the stitches in steps of ``LENGTH_STEP``. ``travel_share`` and ``exposed_travel`` are parts of what is sewn.
+    counts the stitches in steps of ``LENGTH_STEP``. ``travel_share`` and ``exposed_travel`` are parts of the length.
     """
 
     coverage: float
