@@ -22,7 +22,7 @@ from jontel.stitching.measure import Measures, measure, overspill, spacings, sti
 from jontel.stitching.patterns import phases
 from jontel.stitching.stitches import SHORTEST, Layer, Stitches
 from tests.conftest import SHAPES, box_path, ring_path, s_edges
-from tests.test_stitching import PLAIN, sewn
+from tests.test_stitching import PLAIN, random_polygons, sewn
 
 BOX = box_path(-15, -10, 30, 20)
 UPRIGHT: Lines = (((-13, -8), (-13, 8)), ((10, -8), (14, 8)))
@@ -341,6 +341,38 @@ def test_any_directed_area_is_filled_soundly_or_refused_in_words(area: Area, fad
     assert stitch_lengths(found).max() <= 12.0 and stitch_lengths(found).min() >= SHORTEST - 1e-6
     assert shapely.distance(shapely.points(found.xy), region_for(area)).max() <= 0.2
     assert (sewn(area, cover).xy == found.xy).all()
+
+
+@st.composite
+def random_fills(draw: st.DrawFn) -> Fill:
+    """A fill with a good deal tuned."""
+    return Fill(
+        spacing=draw(st.floats(0.3, 1.5)),
+        length=draw(st.floats(1.5, 6)),
+        angle=draw(st.floats(-90, 90)),
+        pattern=draw(st.sampled_from(["brick", "stair", "random", "ripple"])),
+        fade=draw(st.sampled_from(["none", "along", "against", "middle out", "custom"])),
+        fade_to=draw(st.floats(0.3, 6)),
+        fade_angle=draw(st.floats(-180, 180)),
+        ragged=draw(st.sampled_from([0.0, 1.0, 6.0])),
+        travel=draw(st.sampled_from(["interior", "rim"])),
+        border=draw(st.sampled_from(["none", "run", "satin"])),
+        border_width=draw(st.floats(0.8, 4)),
+    )
+
+
+@hypothesis_settings(max_examples=100)
+@given(random_polygons(), random_fills())
+def test_any_polygon_can_be_filled_with_any_fill(area: Area, cover: Fill) -> None:
+    try:
+        found = sewn(area, cover, None)
+    except CannotStitch:
+        assert region_of(area).area < 5
+        return
+    assert np.isfinite(found.xy).all() and stitch_lengths(found).max() <= 12.0
+    item = StitchObject(id=1, name="it", thread="1001", shape=area, cover=cover)
+    assert shapely.distance(shapely.points(found.xy), sewn_edge(resolve(item, PLAIN))).max() <= 0.2
+    assert (sewn(area, cover, None).xy == found.xy).all()
 
 
 def test_satin_needs_no_lines_to_find_its_rows() -> None:

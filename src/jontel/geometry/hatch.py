@@ -28,6 +28,10 @@ class Intervals:
     top: float
     spacing: float
 
+    def some(self, which: Ints) -> "Intervals":
+        """Some of the pieces, in order."""
+        return Intervals(self.row[which], self.left[which], self.right[which], self.top, self.spacing)
+
     def y(self) -> Floats:
         """The height of each piece, (n,)."""
         return np.asarray(self.top + self.row * self.spacing, dtype=np.float64)
@@ -151,11 +155,13 @@ def connected(pieces: Intervals) -> list[Intervals]:
 
     A neck narrower than the spacing can lie between two rows, so that a connected region falls apart.
     """
+    return [pieces.some(which) for which in components(pieces)]
+
+
+def components(pieces: Intervals) -> list[Ints]:
+    """The groups of ``connected`` as indices of their intervals, in order."""
     n = len(pieces.row)
     upper, lower = neighbours(pieces)
     graph = coo_array((np.ones(len(upper)), (upper, lower)), shape=(n, n))
     count, label = connected_components(graph, directed=False)
-    if count == 1:
-        return [pieces]
-    masks = [label == k for k in range(count)]
-    return [Intervals(pieces.row[m], pieces.left[m], pieces.right[m], pieces.top, pieces.spacing) for m in masks]
+    return [np.flatnonzero(label == k) for k in range(count)]

@@ -16,14 +16,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, map_coordinates, minimum_filter1d
 
-from jontel.geometry.hatch import Intervals, Ints
+from jontel.geometry.hatch import Intervals, Ints, components
 from jontel.geometry.polyline import Floats
 
 EVEN = 0.80
 """Where no place wants fewer than this part of the densest rows, all of them run through."""
 CLOSING = 1.2
 """Over about this length, mm, the rows beside two that have run out close up."""
-MOST_IN_GROUP = 15
+MOST_IN_GROUP = 51
 LEAST_PIECE = 1.2
 """Pairs of rows shorter than this are left out, mm."""
 SAMPLE = 0.75
@@ -61,6 +61,18 @@ class Thinned:
         """The height of points ``u`` (n,) on rows ``row`` (n,), (n,)."""
         place = np.interp(u, self.columns, np.arange(len(self.columns)))
         return np.asarray(map_coordinates(self.levels, [row, place], order=1, mode="nearest"))
+
+
+def separate(thin: Thinned) -> list[Thinned]:
+    """The same rows in groups whose hosts are connected: where rows are few, a neck may lie between two hosts."""
+    groups = components(thin.hosts)
+    if len(groups) == 1:
+        return [thin]
+    found: list[Thinned] = []
+    for which in groups:
+        detours = {k: thin.detours[host] for k, host in enumerate(which.tolist()) if host in thin.detours}
+        found.append(replace(thin, hosts=thin.hosts.some(which), number=thin.number[which], detours=detours))
+    return found
 
 
 def wanted_part(rows: Intervals, part: Callable[[Floats], Floats]) -> tuple[Floats, Floats, Floats]:

@@ -17,7 +17,7 @@ from jontel.geometry.hatch import Intervals, Ints, cells, connected, hatch, ragg
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
-from jontel.stitching.density import EVEN, Detour, Thinned, thinned
+from jontel.stitching.density import EVEN, Detour, Thinned, separate, thinned
 from jontel.stitching.patterns import phases
 from jontel.stitching.routing import Leg, shortest_legs
 from jontel.stitching.running import merge_short, split_long, straight_run
@@ -82,38 +82,54 @@ class _Laid:
 
 def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle: Needle, exit_: Floats) -> None:
     """Fill one connected polygon, from where the needle is to the rim nearest to ``exit_``."""
-    level = frame.level(shapely.MultiPolygon([part]))
-    for piece in level.geoms:
-        groups = connected(piece_rows) if (piece_rows := _rows_of(piece, style, frame)) is not None else []
+    for piece in frame.level(shapely.MultiPolygon([part])).geoms:
+        groups = _groups(piece, style, frame, layer)
         goal_at = frame.to(exit_)
-        limit = style.length + 2 * CLEAR_OF_RIM
-        room = piece.buffer(SLACK)
-        shapely.prepare(room)
         while groups:
             at = frame.to(needle.at if needle.at is not None else np.asarray(part.exterior.coords[0]))
-            group = _next_group(groups, at, goal_at)
-            goal = goal_at if not groups else _facing(group, groups)
-            thin = _thin(group, style, frame)
-            hosts = group if thin is None else thin.hosts
-            legs = shortest_legs(hosts, cells(hosts), at, goal, style.along_rim)
-            if needle.at is not None:
-                way = inside_path(piece, at, legs[0].travel[0])
-                if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
-                    needle.sew(_on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
-            straight = thin is None and not isinstance(frame, Curved)
-            laid = _Laid(hosts, thin, style, frame, layer, piece, room)
-            for leg in legs:
-                for points, pass_ in _leg_points(laid, leg, needle):
-                    kept = _on_cloth(laid, points, pass_)
-                    if pass_ is Layer.TRAVEL:
-                        needle.sew(_on_shape(straight_run(_on_shape(kept, part), HIDDEN_LENGTH), part), pass_)
-                    elif straight:
-                        needle.sew(split_long(merge_short(_eased(kept, needle)), limit), pass_)
-                    else:
-                        over = style.pull_ceiling if style.pull_percent > 0 else 0.0
-                        whole = split_long(merge_short(_eased(_on_shape(kept, part, over), needle)), limit)
-                        needle.sew(_on_shape(whole, part, over), pass_)
+            laid = _next_group(groups, at, goal_at)
+            goal = goal_at if not groups else _facing(laid, groups)
+            _sew_group(laid, part, needle, at, goal)
     _to_the_exit(part, needle, exit_)
+
+
+def _groups(piece: Polygon, style: RowStyle, frame: Frame, layer: Layer) -> list[_Laid]:
+    """The rows of a level polygon in groups that hang together, each thinned where fewer are wanted."""
+    rows = _rows_of(piece, style, frame)
+    if rows is None:
+        return []
+    room = piece.buffer(SLACK)
+    shapely.prepare(room)
+    found: list[_Laid] = []
+    for group in connected(rows):
+        thin = _thin(group, style, frame)
+        for one in [None] if thin is None else separate(thin):
+            hosts = group if one is None else one.hosts
+            found.append(_Laid(hosts, one, style, frame, layer, piece, room))
+    return found
+
+
+def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Floats) -> None:
+    """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
+    style, frame = laid.style, laid.frame
+    limit = style.length + 2 * CLEAR_OF_RIM
+    legs = shortest_legs(laid.rows, cells(laid.rows), at, goal, style.along_rim)
+    if needle.at is not None:
+        way = inside_path(laid.piece, at, legs[0].travel[0])
+        if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
+            needle.sew(_on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
+    straight = laid.thin is None and not isinstance(frame, Curved)
+    for leg in legs:
+        for points, pass_ in _leg_points(laid, leg, needle):
+            kept = _on_cloth(laid, points, pass_)
+            if pass_ is Layer.TRAVEL:
+                needle.sew(_on_shape(straight_run(_on_shape(kept, part), HIDDEN_LENGTH), part), pass_)
+            elif straight:
+                needle.sew(split_long(merge_short(_eased(kept, needle)), limit), pass_)
+            else:
+                over = style.pull_ceiling if style.pull_percent > 0 else 0.0
+                whole = split_long(merge_short(_eased(_on_shape(kept, part, over), needle)), limit)
+                needle.sew(_on_shape(whole, part, over), pass_)
 
 
 def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
@@ -352,20 +368,20 @@ def _ends(rows: Intervals) -> Floats:
     return np.vstack([np.column_stack([rows.left, y]), np.column_stack([rows.right, y])])
 
 
-def _facing(group: Intervals, others: list[Intervals]) -> Floats:
+def _facing(group: _Laid, others: list[_Laid]) -> Floats:
     """The row end of ``group`` that is nearest to any of ``others``."""
-    own = _ends(group)
-    gaps, _ = cKDTree(np.vstack([_ends(other) for other in others])).query(own)
+    own = _ends(group.rows)
+    gaps, _ = cKDTree(np.vstack([_ends(other.rows) for other in others])).query(own)
     answer: Floats = own[int(np.argmin(gaps))]
     return answer
 
 
-def _next_group(groups: list[Intervals], at: Floats, goal: Floats) -> Intervals:
+def _next_group(groups: list[_Laid], at: Floats, goal: Floats) -> _Laid:
     """Take the group to sew next: the nearest, but the one that holds the exit last."""
     if len(groups) == 1:
         return groups.pop()
-    last = int(np.argmin([np.hypot(*(_ends(g) - goal).T).min() for g in groups]))
-    near = [np.hypot(*(_ends(g) - at).T).min() if k != last else np.inf for k, g in enumerate(groups)]
+    last = int(np.argmin([np.hypot(*(_ends(g.rows) - goal).T).min() for g in groups]))
+    near = [np.hypot(*(_ends(g.rows) - at).T).min() if k != last else np.inf for k, g in enumerate(groups)]
     return groups.pop(int(np.argmin(near)))
 
 

@@ -7,7 +7,7 @@ from jontel.design.covers import FillRecipe, SatinRecipe
 from jontel.design.ground import EdgesRecipe
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Line
-from jontel.geometry.polyline import Floats, Polyline, flatten, nearest_length, start_at
+from jontel.geometry.polyline import Floats, flatten, nearest_length, start_at
 from jontel.geometry.region import rings_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.bed import go
@@ -25,18 +25,18 @@ def sew_border(drawn: Polygon, part: Polygon, recipe: FillRecipe, edges: EdgesRe
         at = needle.at if needle.at is not None else lines[0].xy[0]
         line = lines.pop(int(np.argmin([np.hypot(*(one.xy - at).T).min() for one in lines])))
         line = start_at(line, nearest_length(line.loop(), at))
-        go(part, needle, line.xy[0])
         if recipe.border == "run":
+            go(part, needle, line.xy[0])
             needle.sew(run_points(line, RUN_LENGTH), Layer.COVER)
             continue
-        columns = legs_of(Line(_text_of(line), recipe.border_width))
-        satin = SatinRecipe(spacing=recipe.border_spacing)
-        sew_columns(columns, satin, edges, None, needle, None)
+        columns = legs_of(Line(_text(line.xy), recipe.border_width))
+        if not columns:
+            continue
+        first = int(np.argmin([np.hypot(*(rails.middle[0] - at)) for rails in columns]))
+        columns = columns[first:] + columns[:first]
+        go(part, needle, line.xy[0] if columns[0].closed else columns[0].middle[0])
+        sew_columns(columns, SatinRecipe(spacing=recipe.border_spacing), edges, None, needle, None)
 
 
 def _text(ring: Floats) -> str:
     return polyline_path([(float(x), float(y)) for x, y in ring], closed=True)
-
-
-def _text_of(line: Polyline) -> str:
-    return _text(line.xy)
