@@ -48,15 +48,15 @@ def render(plan: SewPlan, design: Design, per_mm: float = 10.0, margin: float = 
     dark = np.clip(rgb * light[:, None] * 0.78, 0, 255).astype(int)
     wide = [max(1, round(t.width * scale) + 1) for t in plan.threads]
     core = [max(1, round(t.width * scale * 0.6)) for t in plan.threads]
+    reach = scale * DIMPLE if per_mm >= DIMPLES_FROM else 0.0
     for spot, under, colour, index in zip(
         spots, dark.tolist(), colours.tolist(), owner.astype(int).tolist(), strict=True
     ):
         draw.line(spot, fill=tuple(under), width=wide[index])
         draw.line(spot, fill=tuple(colour), width=core[index])
-    if per_mm >= DIMPLES_FROM:
-        reach = scale * DIMPLE
-        for (_, _, x, y), under in zip(spots, (rgb * 0.5).astype(int).tolist(), strict=True):
-            draw.ellipse((x - reach, y - reach, x + reach, y + reach), fill=tuple(under))
+        if reach > 0:
+            x, y = spot[:2]
+            draw.ellipse((x - reach, y - reach, x + reach, y + reach), fill=tuple(int(v * 0.7) for v in under))
     return image.resize((width // SUPERSAMPLE, height // SUPERSAMPLE), Image.Resampling.LANCZOS)
 
 

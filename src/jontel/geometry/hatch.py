@@ -87,7 +87,7 @@ class Cells:
 
 
 BREAK = 6.0
-"""Where a row ends farther than this, mm, from the end of the one before it, another cell begins."""
+"""Where a row ends farther than this, mm, or eight spacings from the end of the last one, another cell begins."""
 NECK = 1.2
 """How far, mm, the row before a slanting neck's next one may lie beside it."""
 
@@ -141,7 +141,7 @@ def cells(pieces: Intervals) -> Cells:
     step = np.maximum(
         np.abs(pieces.left[upper] - pieces.left[lower]), np.abs(pieces.right[upper] - pieces.right[lower])
     )
-    chained &= step < BREAK
+    chained &= step < max(BREAK, 8 * pieces.spacing)
     graph = coo_array((np.ones(chained.sum()), (upper[chained], lower[chained])), shape=(n, n))
     _, label = connected_components(graph, directed=False)
     order = np.argsort(label, kind="stable")

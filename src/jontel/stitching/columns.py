@@ -102,11 +102,16 @@ def with_short_stitches(points: Floats, inward: Floats, spacing: float) -> Float
             continue
         along = lengths(points[own])
         gap = np.diff(along)
-        bucket = np.floor(along / piece).astype(np.int64)
-        off = np.abs(along / piece - bucket - 0.5)
-        order = np.lexsort((off, bucket))
-        stays = np.minimum(np.append(gap, gap[-1]), np.insert(gap, 0, gap[0])) >= TIGHT * spacing
-        stays[order[np.append(True, np.diff(bucket[order]) > 0)]] = True
+        tight = np.minimum(np.append(gap, gap[-1]), np.insert(gap, 0, gap[0])) < TIGHT * spacing
+        number = np.arange(len(own))
+        begins = np.maximum.accumulate(np.where(tight, 0, number))
+        since = along - along[begins]
+        bucket = np.floor(since / piece).astype(np.int64)
+        off = np.abs(since / piece - bucket - 0.5)
+        order = np.lexsort((off, bucket, begins))
+        first = np.append(True, (np.diff(bucket[order]) != 0) | (np.diff(begins[order]) != 0))
+        stays = ~tight
+        stays[order[first]] = True
         stays[[0, -1]] = True
         number = np.cumsum(~stays)
         chosen = own[~stays]
