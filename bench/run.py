@@ -13,13 +13,16 @@ from collections.abc import Callable
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
+from msgspec.structs import replace
 
 from jontel.data import find_ground
 from jontel.demo import crest
-from jontel.design import Area, Cover, Fill, Line, Run, Satin, Shape, StitchObject, resolve
+from jontel.design import Area, Cover, EdgesRecipe, Fill, Line, Run, Satin, Shape, StitchObject, resolve
 from jontel.design.edits import add_objects, pin, transform_object
 from jontel.sewing.plan import plan
 from jontel.stitching import engine
+from jontel.stitching.covers.fill import region_for
+from jontel.stitching.measure import measure
 
 
 def best(work: Callable[[], object], times: int = 5) -> float:
@@ -78,6 +81,36 @@ def stitching() -> None:
             )
             print(f"{kind:6s} {count:9d} {took * 1000:7.1f} ms {took / numpy_pass(count):8.0f} {growth}")
             previous = (count, took)
+
+
+def circle(radius: float, x: float = 0.0, y: float = 0.0, sign: int = 1) -> str:
+    """A circle as path data; ``sign`` -1 turns the other way, for a hole."""
+    turns = [sign * 2 * math.pi * k / 96 for k in range(96)]
+    return "M" + " L".join(f"{x + radius * math.cos(t):.3f} {y + radius * math.sin(t):.3f}" for t in turns) + " Z"
+
+
+def quality() -> None:
+    """What fills of a few hard shapes measure as, by the measures that the tests use."""
+    bare = replace(find_ground("Woven"), edges=EdgesRecipe(pull=0.0, push=0.0))
+    square = "M-25 -25 L25 -25 L25 25 L-25 25 Z"
+    plate = square + "".join(" " + circle(4, x, y, -1) for x in (-14, 0, 14) for y in (-14, 0, 14))
+    lines = (((-22.0, -15.0), (-14.0, 15.0)), ((22.0, -15.0), (16.0, 15.0)))
+    shapes = {
+        "square": Area(square),
+        "plate": Area(plate),
+        "ring": Area(circle(20) + " " + circle(10, sign=-1)),
+        "turned": Area(plate, lines=lines),
+        "guided": Area(plate, guide="M-25 0 C-12 -12 12 12 25 0"),
+    }
+    print("\nfill at 37 degrees  stitches  coverage  over mm  spacing off  nearest mm  travel  exposed")
+    for name, shape in shapes.items():
+        item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Fill(angle=37.0), underlay=())
+        sewn = engine.stitch(resolve(item, bare))
+        seen = measure(sewn, region_for(shape), spacing=0.4)
+        print(
+            f"{name:19s} {sewn.count:8d} {seen.coverage:9.4f} {seen.overspill:8.2f} {seen.spacing_error:12.3f} "
+            f"{seen.nearest_points:11.2f} {seen.travel_share:7.3f} {seen.exposed_travel:8.4f}"
+        )
 
 
 def whole_designs() -> None:
@@ -209,6 +242,7 @@ def opening() -> None:
 
 if __name__ == "__main__":
     stitching()
+    quality()
     whole_designs()
     opening()
     window()

@@ -128,7 +128,7 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
                 needle.sew(split_long(merge_short(_eased(kept, needle)), limit), pass_)
             else:
                 over = style.pull_ceiling if style.pull_percent > 0 else 0.0
-                whole = split_long(merge_short(_eased(_on_shape(kept, part, over), needle)), limit)
+                whole = split_long(merge_short(_eased(_spaced(_on_shape(kept, part, over)), needle)), limit)
                 needle.sew(_on_shape(whole, part, over), pass_)
 
 
@@ -184,6 +184,24 @@ def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned, closely: b
             break
         points = np.insert(points, more + 1, middle[more], axis=0)
         number, owner = np.insert(number, more + 1, number[more]), np.insert(owner, more + 1, owner[more])
+    return points
+
+
+def _spaced(points: Floats) -> Floats:
+    """Needle points (n, 2) with those nearer than a safe stitch to the one before drawn in along what follows.
+
+    A curved frame and spread rows change the measure of a turn; leaving out its end would skew the row.
+    """
+    if len(points) < 3:
+        return points
+    gap, way = points[1:-1] - points[:-2], points[2:] - points[1:-1]
+    near, size = np.hypot(*gap.T), np.hypot(*way.T)
+    short = (near < SHORTEST) & (size > 2 * SHORTEST)
+    ahead = way / np.maximum(size, 1e-9)[:, None]
+    along = (gap * ahead).sum(axis=1)
+    reach = -along + np.sqrt(np.maximum(along**2 + SHORTEST**2 - near**2, 0.0)) + 1e-6
+    points = points.copy()
+    points[1:-1] += np.where(short, reach, 0.0)[:, None] * ahead
     return points
 
 
@@ -284,7 +302,7 @@ def _leg_points(laid: _Laid, leg: Leg, needle: Needle) -> Iterator[tuple[Floats,
     points, owner = _needle_points(number, start, stop, y, style)
     if thin is not None:
         points = _spread(points, number[owner], owner, thin, isinstance(frame, Curved))
-    yield merge_short(points), laid.layer
+    yield (points if thin is not None or isinstance(frame, Curved) else merge_short(points)), laid.layer
 
 
 def _one_step(travel: Floats, room: BaseGeometry) -> bool:
