@@ -1,5 +1,6 @@
 """Pull and push: the edge that is sewn so that the cloth ends up as drawn."""
 
+import itertools
 from functools import lru_cache
 
 import numpy as np
@@ -42,14 +43,20 @@ def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> 
 
 
 def swept(part: Polygon, reach: float) -> Region:
-    """The Minkowski sum of a polygon and a level segment from ``-reach`` to ``reach``."""
-    quads: list[Floats] = []
+    """The Minkowski sum of a polygon and a level segment from ``-reach`` to ``reach``.
+
+    Each piece of the rim that only rises or only falls sweeps a simple polygon; level pieces sweep none.
+    """
+    shift = np.array([reach, 0.0])
+    bands: list[Polygon] = []
     for ring in rings_of(part):
-        after = np.roll(ring, -1, axis=0)
-        shift = np.array([reach, 0.0])
-        quads.append(np.stack([ring - shift, after - shift, after + shift, ring + shift, ring - shift], axis=1))
-    bands = np.asarray(shapely.polygons(np.concatenate(quads)))
-    bands = bands[shapely.is_valid(bands) & (shapely.area(bands) > 1e-9)]
+        loop = np.vstack([ring, ring[:1]])
+        rise = np.sign(np.diff(loop[:, 1]))
+        turns = np.flatnonzero(np.diff(rise)) + 1
+        for first, last in itertools.pairwise([0, *turns.tolist(), len(rise)]):
+            if rise[first] != 0:
+                chain = loop[first : last + 1]
+                bands.append(shapely.Polygon(np.vstack([chain - shift, (chain + shift)[::-1]])))
     return polygons_of(shapely.unary_union([part, *bands], grid_size=GRID))
 
 
