@@ -323,10 +323,10 @@ def test_needle_points_are_dragged_added_and_taken_away(mixed: User) -> None:
     mixed.click("use-needle")
     tool = mixed.window.tools["needle"]
     assert isinstance(tool, NeedleTool)
-    points = tool.points()
+    points = tool.paths()[0]
     mixed.drag_cloth(tuple(points[3]), (points[3][0], points[3][1] - 6))
     assert mixed.object("Object 4").cover == Run(by_hand=True)
-    moved = tool.points()
+    moved = tool.paths()[0]
     assert len(moved) == len(points) and moved[3][1] == pytest.approx(points[3][1] - 6, abs=0.4)
     own = sewn_of(mixed, "Object 4")
     assert np.hypot(*(own - moved[3]).T).min() < 0.05
@@ -334,10 +334,23 @@ def test_needle_points_are_dragged_added_and_taken_away(mixed: User) -> None:
     mixed.window.canvas.look_at(*middle)
     mixed.click_cloth(*middle)
     mixed.settle()
-    assert len(tool.points()) == len(points) + 1
+    assert len(tool.paths()[0]) == len(points) + 1
     mixed.keys(mixed.window.canvas, Qt.Key.Key_Delete)
     mixed.settle()
-    assert len(tool.points()) == len(points)
+    assert len(tool.paths()[0]) == len(points)
+
+
+def test_every_path_of_a_run_keeps_its_points(user: User) -> None:
+    user.open(design_of((Line("M-20 0 L0 0 M10 0 L30 0"), Run(length=4.0))))
+    user.select("Object 1")
+    tool = user.window.tools["needle"]
+    assert isinstance(tool, NeedleTool)
+    user.window.canvas.set_tool(tool)
+    before = tool.paths()
+    user.drag_cloth((18, 0), (18, 5))
+    after = tool.paths()
+    assert [len(points) for points in after] == [len(points) for points in before] == [6, 6]
+    assert np.allclose(after[0], before[0]) and after[1][2][1] == pytest.approx(5, abs=0.4)
 
 
 def sewn_of(user: User, name: str) -> np.ndarray:

@@ -96,7 +96,8 @@ class SectionView(QWidget):
             self._underlay(painter, one, number, QRectF(left, level - 18, right - left, 16), px, thread)
             level -= 20
         self._cover(painter, cover, QRectF(left, level - 25, right - left, 23), px, thread, edges)
-        self._edges(painter, edges, left, right, px, level - 30, floor, width)
+        if not isinstance(cover, RunRecipe):
+            self._edges(painter, edges, left, right, px, level - 30, floor, width)
 
     def _cloth(self, painter: QPainter, ground: Ground, floor: float) -> None:
         painter.setPen(Qt.PenStyle.NoPen)

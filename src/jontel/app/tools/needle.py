@@ -36,7 +36,7 @@ class NeedleTool(DrawTool):
 
     def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)
-        self.chosen: int | None = None
+        self.chosen: tuple[int, int] | None = None
         self.first: Point | None = None
         self.dragged = False
 
@@ -47,30 +47,33 @@ class NeedleTool(DrawTool):
             return chosen[0]
         return None
 
-    def points(self) -> Floats:
-        """The needle points of the selected run, as they are or as they would be placed, (n, 2)."""
+    def paths(self) -> list[Floats]:
+        """The needle points of every path of the selected run, as they are or would be placed, (n, 2) each."""
         item, document = self._item(), self.canvas.document
-        if item is None or document is None:
-            return np.zeros((0, 2))
-        return needle_points(item, document.design.brief.ground)
+        return [] if item is None or document is None else needle_points(item, document.design.brief.ground)
 
     def press(self, spot: Spot) -> None:
         """Take hold of a point, or place one."""
-        points = self.points()
-        camera = self.canvas.camera
-        gaps = [QLineF(camera.to_screen(*one), spot.screen).length() for one in points.tolist()]
+        paths, camera = self.paths(), self.canvas.camera
         self.dragged = False
-        if gaps and min(gaps) <= GRAB:
-            self.chosen = int(np.argmin(gaps))
+        gaps = [
+            (QLineF(camera.to_screen(*point), spot.screen).length(), path, at)
+            for path, points in enumerate(paths)
+            for at, point in enumerate(points.tolist())
+        ]
+        nearest = min(gaps, default=(float("inf"), 0, 0))
+        if nearest[0] <= GRAB:
+            self.chosen = nearest[1:]
             self.canvas.update()
             return
         place = (round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
-        if not len(points):
+        if not paths:
             self._start(place)
             return
-        at = self._where(points, spot, place)
-        self.chosen = at
-        self._set(np.insert(points, at, place, axis=0), "Place needle point")
+        path, at = self._where(paths, spot, place)
+        paths[path] = np.insert(paths[path], at, place, axis=0)
+        self.chosen = path, at
+        self._set(paths, "Place needle point")
 
     def _start(self, place: Point) -> None:
         """The first point of a new run waits for the second."""
@@ -79,29 +82,31 @@ class NeedleTool(DrawTool):
         elif self.first != place:
             first, self.first = self.first, None
             self.finish(Line(polyline_path([first, place])), Run(by_hand=True))
-            self.chosen = 1
+            self.chosen = 0, 1
         self.canvas.update()
 
-    def _where(self, points: Floats, spot: Spot, place: Point) -> int:
-        """Before which point a new one goes: into the thread under the mouse, else after the last."""
-        if len(points) < 2:
-            return len(points)
-        along = nearest_length(points, place)
-        marks = lengths(points)
-        on = np.array([np.interp(along, marks, points[:, k]) for k in (0, 1)])
-        if QLineF(self.canvas.camera.to_screen(*on.tolist()), spot.screen).length() > GRAB:
-            return len(points)
-        return int(np.searchsorted(marks, along))
+    def _where(self, paths: list[Floats], spot: Spot, place: Point) -> tuple[int, int]:
+        """Before which point of which path a new one goes: into the thread under the mouse, else after the last."""
+        for path, points in enumerate(paths):
+            along, marks = nearest_length(points, place), lengths(points)
+            on = np.array([np.interp(along, marks, points[:, k]) for k in (0, 1)])
+            if QLineF(self.canvas.camera.to_screen(*on.tolist()), spot.screen).length() <= GRAB:
+                return path, int(np.searchsorted(marks, along))
+        return len(paths) - 1, len(paths[-1])
 
     def move(self, spot: Spot, held: bool) -> None:
         """Drag a point along."""
-        if held and self.chosen is not None:
-            points = self.points()
-            if self.chosen < len(points):
-                self.dragged = True
-                points = points.copy()
-                points[self.chosen] = spot.cloth.x(), spot.cloth.y()
-                self._set(points, "")
+        paths = self.paths() if held else []
+        if self.chosen is not None and self._there(paths):
+            path, at = self.chosen
+            self.dragged = True
+            paths[path] = paths[path].copy()
+            paths[path][at] = spot.cloth.x(), spot.cloth.y()
+            self._set(paths, "")
+
+    def _there(self, paths: list[Floats]) -> bool:
+        """Whether the chosen point is still one of ``paths``."""
+        return self.chosen is not None and self.chosen[0] < len(paths) and self.chosen[1] < len(paths[self.chosen[0]])
 
     def release(self, spot: Spot) -> None:
         """Make the edit."""
@@ -121,13 +126,15 @@ class NeedleTool(DrawTool):
     def pressed_key(self, event: QKeyEvent) -> bool:
         """Delete takes the chosen point away, Escape leaves this run."""
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.chosen is not None:
-            points = self.points()
-            if self.chosen < len(points) and len(points) > 2:
-                self._set(np.delete(points, self.chosen, axis=0), "Take needle point away")
-                self.chosen = max(0, self.chosen - 1)
+            paths = self.paths()
+            path, at = self.chosen
+            if self._there(paths) and len(paths[path]) > 2:
+                paths[path] = np.delete(paths[path], at, axis=0)
+                self.chosen = path, max(0, at - 1)
+                self._set(paths, "Take needle point away")
             return True
         if event.key() == Qt.Key.Key_Escape and self.canvas.document is not None and (self.first or self._item()):
-            self.chosen = self.first = None
+            self.chosen, self.first = None, None
             self.canvas.document.select(frozenset())
             return True
         return False
@@ -139,11 +146,11 @@ class NeedleTool(DrawTool):
         self.chosen, self.first, self.dragged = None, None, False
         self.canvas.update()
 
-    def _set(self, points: Floats, label: str) -> None:
+    def _set(self, paths: list[Floats], label: str) -> None:
         document, item = self.canvas.document, self._item()
         if document is None or item is None:
             return
-        path = polyline_path([(float(x), float(y)) for x, y in points])
+        path = " ".join(polyline_path([(float(x), float(y)) for x, y in points]) for points in paths)
 
         def placed(one: StitchObject) -> StitchObject:
             width = one.shape.width if isinstance(one.shape, Line) else 1.6
@@ -159,12 +166,13 @@ class NeedleTool(DrawTool):
     def paint(self, painter: QPainter) -> None:
         """Every needle point of the run as a small square, the chosen one filled."""
         theme, camera = self.canvas.theme, self.canvas.camera
-        placed = self.points().tolist() or ([self.first] if self.first is not None else [])
-        spots = [camera.to_screen(x, y) for x, y in placed]
-        painter.setPen(pen(theme.colour("accent"), 1.0))
-        if len(spots) > 1:
-            painter.drawPolyline([QPointF(one) for one in spots])
-        for number, spot in enumerate(spots):
-            painter.setPen(pen(theme.colour("accent"), 1.4))
-            painter.setBrush(theme.colour("accent" if number == self.chosen else "field"))
-            painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))
+        placed = [points.tolist() for points in self.paths()] or ([[self.first]] if self.first is not None else [])
+        for path, points in enumerate(placed):
+            spots = [camera.to_screen(x, y) for x, y in points]
+            painter.setPen(pen(theme.colour("accent"), 1.0))
+            if len(spots) > 1:
+                painter.drawPolyline([QPointF(one) for one in spots])
+            for number, spot in enumerate(spots):
+                painter.setPen(pen(theme.colour("accent"), 1.4))
+                painter.setBrush(theme.colour("accent" if (path, number) == self.chosen else "field"))
+                painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))

@@ -44,13 +44,13 @@ def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats |
     return needle
 
 
-def needle_points(item: StitchObject, ground: Ground) -> Floats:
-    """Where one pass of a run has its needle points, (n, 2): as placed by hand, or as its length spreads them."""
-    whole = resolve(item, ground)
+def needle_points(item: StitchObject, ground: Ground) -> list[Floats]:
+    """Where one pass of a run has its needle points, (n, 2) for each of its paths: as placed by hand, or spread."""
+    recipe = resolve(item, ground).cover
+    if not isinstance(recipe, RunRecipe):
+        return []
     lines = flatten(getattr(item.shape, "path", ""))
-    if not lines or not isinstance(whole.cover, RunRecipe):
-        return np.zeros((0, 2))
-    return lines[0].loop() if whole.cover.by_hand else run_points(lines[0], whole.cover.length, whole.cover.chord)
+    return [line.loop() if recipe.by_hand else run_points(line, recipe.length, recipe.chord) for line in lines]
 
 
 def _by_hand(line: Polyline) -> Floats:
