@@ -128,7 +128,6 @@ def test_every_control_changes_the_stitches(mixed: User, kind: str, part: str, c
 ENABLING = {
     ("Satin", "seed"): (("feather", "both"),),
     ("Satin", "split_least"): (("split", 3.0),),
-    ("Fill", "seed"): (("pattern", "random"),),
     ("Fill", "travel"): (("angle", 20.0),),
     ("Fill", "pull_y"): (("angle", 90.0),),
 }

@@ -36,6 +36,13 @@ When = tuple[str, tuple[object, ...]]
 """A control is only there while a field of the same part has one of these values."""
 
 
+class Positive(tuple[object, ...]):
+    """Stands for every number above 0 in a ``When``."""
+
+    def __contains__(self, value: object) -> bool:
+        return isinstance(value, int | float) and value > 0
+
+
 @dataclass(frozen=True)
 class Control:
     """One value of a layer: its field, its name, and when it is there."""
@@ -236,6 +243,7 @@ COVER_GROUPS: dict[type, tuple[Group, ...]] = {
             "cover",
             (
                 number("ragged", "Ragged by up to", "length", 0.5),
+                number("seed", "Seed", "count", 1, ("ragged", Positive((1.0, 4.0)))),
                 Choice("border", "Border", None, get_args(Border)),
                 number("border_width", "Border width", "length", 0.1, ("border", ("satin",))),
                 number("border_spacing", "Border spacing", "spacing", 0.02, ("border", ("satin",))),

@@ -420,4 +420,4 @@ def _choices(cover: Struct, shape: Struct) -> tuple[object, ...]:
     found = [getattr(one, name) for one in (cover, shape) for name in one.__struct_fields__ if name != "path"]
     words = tuple(value for value in found if isinstance(value, str | bool))
     lines = bool(getattr(shape, "lines", ())), getattr(shape, "guide", None) is None
-    return (*words, getattr(cover, "layers", 1) > 1, *lines)
+    return (*words, getattr(cover, "layers", 1) > 1, getattr(cover, "ragged", 0) > 0, *lines)

@@ -11,7 +11,7 @@ from jontel.app.panels.layers import UNDERLAY_VALUES, Value
 from jontel.app.panels.parts import NumberField, PinnedRow, label, tool_button
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.design import Beneath, CannotStitch, Run, StitchObject, resolve
+from jontel.design import Beneath, CannotStitch, Line, Run, Satin, StitchObject, resolve
 from jontel.design.edits import change_objects
 from jontel.design.underlays import UNDERLAY_KINDS, Underlay, kind_name
 from jontel.design.units import Unit
@@ -117,6 +117,7 @@ class PassEditor(QWidget):
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
         """Show the values of the pass."""
         self.once.setChecked(all(item.underlay_once for item in items))
+        self.once.setVisible(any(isinstance(item.cover, Satin) and isinstance(item.shape, Line) for item in items))
         for value, field in self._fields:
             found: set[float | None] = set()
             for item in items:
