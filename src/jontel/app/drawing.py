@@ -4,10 +4,11 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainterPath, QPen
+from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 from shapely.geometry.base import BaseGeometry
 
+from jontel.app.theme import Theme
 from jontel.design.design import StitchObject
 from jontel.design.paths import commands
 from jontel.design.shapes import Area, Column, Line, Shape
@@ -93,6 +94,14 @@ def ring_path(ring: Floats) -> QPainterPath:
 def line_list(pieces: Floats) -> list[QLineF]:
     """Pieces (n, 2, 2) as lines for the painter."""
     return [QLineF(*row) for row in np.asarray(pieces).reshape(-1, 4).tolist()]
+
+
+def paint_well(painter: QPainter, box: QRect, theme: Theme) -> None:
+    """A quiet rounded ground for a small drawing in a panel; sets the painter to smooth edges."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour("well"))
+    painter.drawRoundedRect(QRectF(box), 6, 6)
 
 
 def pen(colour: QColor | str, width: float = 1.0, dashes: Iterable[float] = ()) -> QPen:

@@ -79,6 +79,13 @@ class Document(QObject):
         self._preview = None if design is None else settled(design)
         self._changed(keep=False)
 
+    def show(self, label: str, design: Design) -> None:
+        """Make ``design`` the current one, or only preview it while a drag has no ``label`` yet."""
+        if label:
+            self.edit(label, design)
+        else:
+            self.preview(design)
+
     def undo(self) -> None:
         """One step back."""
         self._preview = None

@@ -1,6 +1,7 @@
 """Narrow shapes: finding the two edges of a band, so that it can be sewn as a satin."""
 
 import math
+from functools import lru_cache
 
 import networkx as nx
 import numpy as np
@@ -8,11 +9,12 @@ import shapely
 from scipy.spatial import Voronoi
 from shapely import LineString, Polygon
 
+from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
-from jontel.design.shapes import Column, Point
+from jontel.design.shapes import Area, Column, Point
 from jontel.geometry.columns import rails_of
 from jontel.geometry.polyline import Floats, at_lengths, lengths, nearest_length, turns
-from jontel.geometry.region import Region, rings_of
+from jontel.geometry.region import Region, region_of, rings_of
 
 WIDEST, NARROWEST = 5.2, 0.7
 """Bands outside these mean widths, mm, are not sewn as a satin."""
@@ -20,6 +22,20 @@ WIDEST_ROW, UNEVEN = 8.0, 1.75
 """Nor are those with a row longer than this, mm, or than this many times the mean: a wedge is no band."""
 SLENDER = 3.0
 """A band is at least this many times longer than wide."""
+
+
+def column_for(area: Area) -> Column:
+    """The column that a satin on a narrow area is sewn as. Raises ``CannotStitch`` when it is not one band."""
+    column = band_of(area)
+    if column is None:
+        raise CannotStitch("it is not one narrow band, so it has no two edges; make it a fill")
+    return column
+
+
+@lru_cache(maxsize=1024)
+def band_of(area: Area) -> Column | None:
+    """``as_column`` of what an area encloses, kept once found. Raises ``CannotStitch`` for a tangle."""
+    return as_column(region_of(Area(area.path, area.rule)))
 
 
 def as_column(region: Region) -> Column | None:

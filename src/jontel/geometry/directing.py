@@ -1,16 +1,13 @@
 """Direction lines of a shape: adding, moving and taking them away."""
 
-from functools import lru_cache
-
 import numpy as np
 import shapely
 from msgspec.structs import replace
 
 from jontel.design.errors import CannotStitch
 from jontel.design.shapes import Area, Column, Lines, Point, Shape
-from jontel.geometry.bands import as_column
+from jontel.geometry.bands import band_of, column_for
 from jontel.geometry.polyline import at_lengths, flatten, nearest_length
-from jontel.geometry.region import region_of
 
 LEAST = 0.5
 
@@ -23,7 +20,10 @@ def lines_of(shape: Shape, satin: bool) -> Lines:
         case Area(lines=lines):
             if not satin:
                 return lines
-            column = _band(shape)
+            try:
+                column = band_of(shape)
+            except CannotStitch:
+                return ()
             return column.lines if column is not None else ()
     return ()
 
@@ -67,30 +67,15 @@ def without_line(shape: Shape, number: int, satin: bool) -> Shape:
     return shape
 
 
-@lru_cache(maxsize=256)
-def _band(area: Area) -> Column | None:
-    try:
-        return as_column(region_of(Area(area.path, area.rule)))
-    except CannotStitch:
-        return None
-
-
 def _changeable(shape: Shape, satin: bool) -> Shape:
-    if isinstance(shape, Area) and satin:
-        column = _band(shape)
-        if column is None:
-            raise CannotStitch("it is not one narrow band, so it has no two edges; make it a fill")
-        return column
-    return shape
+    return column_for(shape) if isinstance(shape, Area) and satin else shape
 
 
 def _on_edges(column: Column, start: Point, stop: Point) -> tuple[Point, Point]:
     """A line drawn across a column, brought to where it or its ends meet the two edges."""
     one, other = (shapely.LineString(flatten(path)[0].loop()) for path in (column.edge, column.other_edge))
     drawn = shapely.LineString([start, stop])
-    if drawn.distance(other) + shapely.Point(start).distance(one) > drawn.distance(other) + shapely.Point(
-        stop
-    ).distance(one):
+    if one.distance(shapely.Point(start)) > one.distance(shapely.Point(stop)):
         start, stop = stop, start
     line = (start, stop)
     crossings = [drawn.intersection(edge) for edge in (one, other)]

@@ -38,6 +38,15 @@ def inner(part: Polygon, inset: float) -> Region:
     return polygons_of(part.buffer(-inset, join_style="mitre"))
 
 
+def to_next_part(parts: list[Polygon], needle: Needle) -> tuple[Polygon, Floats]:
+    """Take the part nearest to the needle out of ``parts`` and jump to its rim: the part, and where on it."""
+    at = needle.at if needle.at is not None else np.asarray(parts[0].exterior.coords[0])
+    part = parts.pop(int(np.argmin([p.distance(shapely.Point(at)) for p in parts])))
+    start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
+    needle.jump(start)
+    return part, start
+
+
 def go(part: Polygon, needle: Needle, to: Floats) -> None:
     """Travel to ``to`` inside ``part``."""
     if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:

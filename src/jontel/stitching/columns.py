@@ -4,10 +4,11 @@ import math
 
 import numpy as np
 
-from jontel.design.covers import SatinRecipe, faded
+from jontel.design.covers import SatinRecipe
 from jontel.geometry.columns import Rails
 from jontel.geometry.hatch import Ints, ragged
 from jontel.geometry.polyline import Floats, lengths
+from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
 
@@ -48,13 +49,7 @@ def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:
     advance = np.maximum(across_rows(middle), outside / WIDEST_OUTSIDE)
     measure = np.concatenate([[0.0], np.cumsum(advance)])
     if recipe.fade != "none" and measure[-1] > 0:
-        place = measure / measure[-1]
-        curve = np.interp(
-            place,
-            np.linspace(0, 1, 65),
-            [faded(recipe.fade, recipe.fade_profile, float(at)) for at in np.linspace(0, 1, 65)],
-        )
-        wanted = recipe.spacing + (recipe.fade_to - recipe.spacing) * np.clip(curve, 0, 1)
+        wanted = faded_spacing(recipe, measure / measure[-1])
         advance = advance * recipe.spacing / ((wanted[1:] + wanted[:-1]) / 2)
         measure = np.concatenate([[0.0], np.cumsum(advance)])
     count = max(2, round(measure[-1] / (recipe.spacing / 2)))

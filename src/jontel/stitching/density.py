@@ -12,10 +12,12 @@ import math
 from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, map_coordinates, minimum_filter1d
 
+from jontel.design.covers import Fade, FillRecipe, Profile, SatinRecipe, faded
 from jontel.geometry.hatch import Intervals, Ints, components
 from jontel.geometry.polyline import Floats
 
@@ -26,6 +28,7 @@ CLOSING = 1.2
 MOST_IN_GROUP = 51
 LEAST_PIECE = 1.2
 """Pairs of rows shorter than this are left out, mm."""
+FADE_KNOTS = 65
 SAMPLE = 0.75
 """How finely what is wanted is looked at, mm."""
 
@@ -63,6 +66,19 @@ class Thinned:
         return np.asarray(map_coordinates(self.levels, [row, place], order=1, mode="nearest"))
 
 
+def faded_spacing(recipe: FillRecipe | SatinRecipe, place: Floats) -> Floats:
+    """The spacing wanted at places (n,) from 0 to 1 along a fade's way, mm, (n,)."""
+    curve = _fade_curve(recipe.fade, recipe.fade_profile)
+    part = np.clip(np.interp(place, np.linspace(0, 1, FADE_KNOTS), curve), 0, 1)
+    return np.asarray(recipe.spacing + (recipe.fade_to - recipe.spacing) * part)
+
+
+@lru_cache(maxsize=64)
+def _fade_curve(fade: Fade, profile: Profile) -> Floats:
+    """``faded`` at ``FADE_KNOTS`` places."""
+    return np.array([faded(fade, profile, at) for at in np.linspace(0, 1, FADE_KNOTS).tolist()])
+
+
 def separate(thin: Thinned) -> list[Thinned]:
     """The same rows in groups whose hosts are connected: where rows are few, a neck may lie between two hosts."""
     groups = components(thin.hosts)
@@ -88,9 +104,8 @@ def wanted_part(rows: Intervals, part: Callable[[Floats], Floats]) -> tuple[Floa
 def thinned(rows: Intervals, part: Callable[[Floats], Floats]) -> Thinned | None:
     """Rows of which only ``part`` (of 1, at level coordinates) is wanted; ``None`` when all of them are."""
     columns, down, table = wanted_part(rows, part)
-    inside = part(np.column_stack([(rows.left + rows.right) / 2, rows.y()]))
-    ends = part(np.vstack([np.column_stack([side, rows.y()]) for side in (rows.left, rows.right)]))
-    least = float(min(inside.min(), ends.min()))
+    across = (rows.left, (rows.left + rows.right) / 2, rows.right)
+    least = float(part(np.vstack([np.column_stack([u, rows.y()]) for u in across])).min())
     if least > EVEN:
         return None
     pairs = min(math.ceil((1 / max(least, 0.02) - 1) / 2), MOST_IN_GROUP // 2)

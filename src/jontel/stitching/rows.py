@@ -187,6 +187,17 @@ def _spread(points: Floats, number: Ints, owner: Ints, thin: Thinned, closely: b
     return points
 
 
+def _drawn_in(before: Floats, points: Floats, after: Floats) -> Floats:
+    """``points`` nearer than a safe stitch to ``before`` moved towards ``after`` until they are not; all (n, 2)."""
+    gap, way = points - before, after - points
+    near, size = np.hypot(*gap.T), np.hypot(*way.T)
+    ahead = way / np.maximum(size, 1e-9)[:, None]
+    along = (gap * ahead).sum(axis=1)
+    reach = -along + np.sqrt(np.maximum(along**2 + SHORTEST**2 - near**2, 0.0)) + 1e-6
+    short = (near < SHORTEST) & (size > 2 * SHORTEST)
+    return np.asarray(points + np.where(short, reach, 0.0)[:, None] * ahead)
+
+
 def _spaced(points: Floats) -> Floats:
     """Needle points (n, 2) with those nearer than a safe stitch to the one before drawn in along what follows.
 
@@ -194,28 +205,14 @@ def _spaced(points: Floats) -> Floats:
     """
     if len(points) < 3:
         return points
-    gap, way = points[1:-1] - points[:-2], points[2:] - points[1:-1]
-    near, size = np.hypot(*gap.T), np.hypot(*way.T)
-    short = (near < SHORTEST) & (size > 2 * SHORTEST)
-    ahead = way / np.maximum(size, 1e-9)[:, None]
-    along = (gap * ahead).sum(axis=1)
-    reach = -along + np.sqrt(np.maximum(along**2 + SHORTEST**2 - near**2, 0.0)) + 1e-6
-    points = points.copy()
-    points[1:-1] += np.where(short, reach, 0.0)[:, None] * ahead
-    return points
+    return np.vstack([points[:1], _drawn_in(points[:-2], points[1:-1], points[2:]), points[-1:]])
 
 
 def _eased(points: Floats, needle: Needle) -> Floats:
     """Rows that begin beside the needle with their first point drawn in along the row to a safe stitch from it."""
     if needle.at is None or not needle.sewing or len(points) < 2:
         return points
-    gap, way = points[0] - needle.at, points[1] - points[0]
-    size, near = float(np.hypot(*way)), float(np.hypot(*gap))
-    if near >= SHORTEST or size < 2 * SHORTEST:
-        return points
-    along = float(gap @ way) / size
-    reach = -along + float(np.sqrt(along**2 + SHORTEST**2 - near**2)) + 1e-6
-    return np.vstack([points[0] + way / size * reach, points[1:]])
+    return np.vstack([_drawn_in(needle.at[None], points[:1], points[1:2]), points[1:]])
 
 
 def _bent(points: Floats, frame: Curved) -> Floats:
@@ -226,23 +223,22 @@ def _bent(points: Floats, frame: Curved) -> Floats:
     middle = (points[1:] + points[:-1]) / 2
     every = frame.back(np.vstack([points, middle]))
     xy, bend = every[:n], every[n:]
-    more = np.flatnonzero(_cuts(xy, bend))
+    more = np.flatnonzero(_cuts(xy[:-1], xy[1:], bend))
     if not len(more):
         return xy
     level, cloth = np.insert(points, more + 1, middle[more], axis=0), np.insert(xy, more + 1, bend[more], axis=0)
     fresh = more + np.arange(len(more))
     halves = np.unique(np.concatenate([fresh, fresh + 1]))
     middle = (level[halves + 1] + level[halves]) / 2
-    bend, start, stop = frame.back(middle), cloth[halves], cloth[halves + 1]
-    again = np.hypot(*(bend - (start + stop) / 2).T) > CUT
-    again &= np.hypot(*(stop - start).T) > 2 * SHORTEST
+    bend = frame.back(middle)
+    again = _cuts(cloth[halves], cloth[halves + 1], bend)
     return np.insert(cloth, halves[again] + 1, bend[again], axis=0)
 
 
-def _cuts(xy: Floats, bend: Floats) -> NDArray[np.bool_]:
-    """Which stitches between ``xy`` (n, 2) leave their rows, whose middles are ``bend`` (n - 1, 2), too far."""
-    off = np.hypot(*(bend - (xy[1:] + xy[:-1]) / 2).T)
-    return np.asarray((off > CUT) & (np.hypot(*np.diff(xy, axis=0).T) > 2 * SHORTEST))
+def _cuts(start: Floats, stop: Floats, bend: Floats) -> NDArray[np.bool_]:
+    """Which stitches from ``start`` to ``stop`` leave their rows, whose middles are ``bend``, too far; all (n, 2)."""
+    off = np.hypot(*(bend - (start + stop) / 2).T)
+    return np.asarray((off > CUT) & (np.hypot(*(stop - start).T) > 2 * SHORTEST))
 
 
 def _on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from jontel.app.drawing import pen
+from jontel.app.drawing import paint_well, pen
 from jontel.app.theme import Theme
 from jontel.design.covers import Profile
 
@@ -139,10 +139,7 @@ class KnotsView(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """The curve over a quiet ground, with its knots."""
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self.theme.colour("well"))
-        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+        paint_well(painter, self.rect(), self.theme)
         box = self._box()
         path = QPainterPath(QPointF(box.left(), box.bottom()))
         spots = [self.place(knot) for knot in self.knots]

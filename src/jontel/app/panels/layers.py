@@ -194,12 +194,7 @@ COVER_GROUPS: dict[type, tuple[Group, ...]] = {
             (
                 Choice("texture", "Needle points", None, get_args(Texture)),
                 number("texture_length", "Apart", "length", 0.1, _TEXTURES),
-                Choice(
-                    "texture_on",
-                    "On strokes",
-                    ("texture", ("brick", "stair", "chevron", "random")),
-                    get_args(Strokes),
-                ),
+                Choice("texture_on", "On strokes", _TEXTURES, get_args(Strokes)),
                 number("layers", "Layers", "count", 1),
                 number("layer_inset", "Lower ones narrower", "length", 0.1, ("layers", tuple(range(2, 9)))),
             ),

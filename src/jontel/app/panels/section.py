@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from jontel.app.drawing import pen
+from jontel.app.drawing import paint_well, pen
 from jontel.app.theme import LIGHT, Theme, font
 from jontel.design import EdgesRecipe, Ground, Thread
 from jontel.design.covers import BareRecipe, CoverRecipe, FillRecipe, RunRecipe, SatinRecipe, faded
@@ -77,10 +77,7 @@ class SectionView(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint the layers from the cloth up."""
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self.theme.colour("well"))
-        painter.drawRoundedRect(QRectF(self.rect()), 6, 6)
+        paint_well(painter, self.rect(), self.theme)
         if self._what is None:
             return
         cover, underlay, edges, ground, thread, width = self._what

@@ -133,10 +133,7 @@ class DirectionTool(Tool):
             self.canvas.say(f"No line was added to “{item.name}”: {refused}.")
             return
         design: Design = change_objects(document.history.design, {item.id}, lambda one: replace(one, shape=shape))
-        if label:
-            document.edit(label, design)
-        else:
-            document.preview(design)
+        document.show(label, design)
 
     def paint(self, painter: QPainter) -> None:
         """Every line with its beads, and the one being drawn."""

@@ -158,10 +158,7 @@ class NeedleTool(DrawTool):
             return replace(one, shape=Line(path, width), cover=cover)
 
         design = change_objects(document.history.design, {item.id}, placed)
-        if label:
-            document.edit(label, design)
-        else:
-            document.preview(design)
+        document.show(label, design)
 
     def paint(self, painter: QPainter) -> None:
         """Every needle point of the run as a small square, the chosen one filled."""

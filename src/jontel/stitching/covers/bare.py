@@ -1,14 +1,11 @@
 """Underlay only: passes without a cover, for an underlay that several objects share or that is the stitching."""
 
-import numpy as np
-import shapely
-
 from jontel.design.covers import BareRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.resolve import Resolved
 from jontel.geometry.polyline import Floats
 from jontel.stitching.automatic import fill_underlay
-from jontel.stitching.bed import AreaBed
+from jontel.stitching.bed import AreaBed, to_next_part
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.stitches import Needle
 from jontel.stitching.underlays import sew_underlay
@@ -21,10 +18,7 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, _exit: Floats 
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or delete it")
     needle = Needle(entry)
     while parts:
-        at = needle.at if needle.at is not None else np.asarray(parts[0].exterior.coords[0])
-        part = parts.pop(int(np.argmin([p.distance(shapely.Point(at)) for p in parts])))
-        start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
-        needle.jump(start)
+        part, _ = to_next_part(parts, needle)
         passes = item.underlay if item.underlay is not None else fill_underlay(item.fill_underlay, part.area)
         sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle

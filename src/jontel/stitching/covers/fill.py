@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from jontel.design.covers import FillRecipe, faded
+from jontel.design.covers import FillRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
 from jontel.design.resolve import Resolved
@@ -17,9 +17,10 @@ from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import fill_underlay
-from jontel.stitching.bed import AreaBed
+from jontel.stitching.bed import AreaBed, to_next_part
 from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.border import sew_border
+from jontel.stitching.density import faded_spacing
 from jontel.stitching.rows import RowStyle, far_side, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
@@ -74,10 +75,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
     )
     needle = Needle(entry)
     while parts:
-        at = needle.at if needle.at is not None else np.asarray(parts[0].exterior.coords[0])
-        part = parts.pop(int(np.argmin([p.distance(shapely.Point(at)) for p in parts])))
-        start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
-        needle.jump(start)
+        part, start = to_next_part(parts, needle)
         if not parts:
             goal = exit_ if exit_ is not None else far_side(part, frame, start)
         else:
@@ -98,11 +96,6 @@ def opened(recipe: FillRecipe, region: Region) -> Callable[[Floats], Floats] | N
         return None
     angle = np.radians(recipe.fade_angle)
     way = np.array([np.cos(angle), -np.sin(angle)])
-    ends = (
-        shapely.get_coordinates(region.envelope) @ way if region.is_empty else shapely.get_coordinates(region) @ way
-    )
+    ends = shapely.get_coordinates(region) @ way
     low, high = float(ends.min()), float(ends.max())
-    places = np.linspace(0, 1, 65)
-    curve = np.array([faded(recipe.fade, recipe.fade_profile, float(at)) for at in places])
-    wanted = recipe.spacing + (recipe.fade_to - recipe.spacing) * np.clip(curve, 0, 1)
-    return lambda xy: np.asarray(np.interp((xy @ way - low) / max(high - low, 1e-9), places, wanted))
+    return lambda xy: faded_spacing(recipe, (xy @ way - low) / max(high - low, 1e-9))

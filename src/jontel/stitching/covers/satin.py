@@ -13,10 +13,10 @@ from jontel.design.ground import EdgesRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.underlays import Underlay
-from jontel.geometry.bands import as_column
+from jontel.geometry.bands import column_for
 from jontel.geometry.columns import Rails, covered, rails_of
 from jontel.geometry.polyline import Floats, lengths
-from jontel.geometry.region import polygons_of, region_of
+from jontel.geometry.region import polygons_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import satin_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, facing, go, go_along
@@ -38,10 +38,7 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
         case Column():
             found = [rails_of(shape)]
         case Area():
-            column = as_column(region_of(shape))
-            if column is None:
-                raise CannotStitch("it is not one narrow band, so it has no two edges; make it a fill")
-            found = [rails_of(column)]
+            found = [rails_of(column_for(shape))]
     found = [rails for rails in found if len(rails.a) >= 2 and rails.widths().max() >= SHORTEST]
     if not found:
         raise CannotStitch("it is narrower than a safe stitch; widen it or make it a run")
