@@ -505,3 +505,12 @@ def test_an_object_that_cannot_turn_its_rows_says_where(mixed: User) -> None:
     assert isinstance(trouble, QLabel) and "run into each other" in trouble.text()
     mixed.click("oneAngle")
     assert mixed.document.sewn is not None and not mixed.document.sewn.plan.failures
+
+
+def test_turning_to_another_layer_leaves_what_was_not_applied(mixed: User) -> None:
+    mixed.select("Object 2")
+    mixed.window.rebalance()
+    mixed.settle()
+    mixed.type("rebalance-satin_spacing", "150")
+    mixed.click("layer-edges")
+    assert mixed.design == mixed.document.history.design and mixed.object("Object 2").cover == Satin()

@@ -263,6 +263,8 @@ class StitchPanel(Panel):
         self._built = shape
         focused = self.focusWidget()
         name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
+        for left in self.findChildren(RebalanceEditor):
+            left.give_up()
         clear(self.editor)
         self._editors = []
         assert self.document is not None
