@@ -9,8 +9,22 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from jontel.data import find_ground, find_hoop, grounds, read_chart, thread_chart
-from jontel.design import Area, CannotRead, Column, Edges, Fill, History, Line, Run, Satin, nearest_thread, resolve
-from jontel.design.covers import FillRecipe, RunRecipe, SatinRecipe
+from jontel.design import (
+    Area,
+    CannotRead,
+    Column,
+    Edges,
+    Fill,
+    FillRecipe,
+    History,
+    Line,
+    Run,
+    RunRecipe,
+    Satin,
+    SatinRecipe,
+    nearest_thread,
+    resolve,
+)
 from jontel.design.edits import (
     change_objects,
     drop_unused_threads,
@@ -25,9 +39,10 @@ from jontel.design.edits import (
     transform_objects,
     use_thread,
 )
+from jontel.design.kinds import UNDERLAY_KINDS, kind_name
+from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.paths import commands, polyline_path, transform_path
 from jontel.design.thread import colour_distance
-from jontel.design.underlays import UNDERLAY_KINDS, EdgeRun, kind_name
 from tests.conftest import box_path, design_of
 
 
@@ -45,7 +60,7 @@ def test_what_is_not_pinned_comes_from_the_ground() -> None:
     design = design_of((Area(box_path(0, 0, 10, 10)), Fill()))
     for ground in grounds():
         whole = resolve(design.objects[0], ground)
-        assert whole.cover == ground.fill
+        assert whole.cover == ground.recipe(Fill)
         assert whole.edges == ground.edges
 
 
@@ -56,7 +71,7 @@ def test_pinned_values_survive_a_change_of_ground() -> None:
     moved = set_ground(design, knit)
     fill, satin = (resolve(item, moved.brief.ground) for item in moved.objects)
     assert isinstance(fill.cover, FillRecipe) and fill.cover.spacing == 0.55
-    assert fill.cover.length == knit.fill.length
+    assert fill.cover.length == knit.recipe(Fill).length
     assert fill.edges.pull == satin.edges.pull == 0.33
     assert satin.edges.push == knit.edges.push
     assert moved.pins() == 3
@@ -236,8 +251,8 @@ def test_grounds_and_hoops_are_found_by_the_start_of_their_name() -> None:
 def test_every_ground_is_a_complete_and_sensible_recipe() -> None:
     assert len(grounds()) == 9
     for ground in grounds():
-        assert 0.3 <= ground.fill.spacing <= 0.6 and 0.3 <= ground.satin.spacing <= 0.6
-        assert 0 <= ground.edges.pull <= 0.5 and ground.fill_underlay
+        assert 0.3 <= ground.recipe(Fill).spacing <= 0.6 and 0.3 <= ground.recipe(Satin).spacing <= 0.6
+        assert 0 <= ground.edges.pull <= 0.5 and ground.area_underlay
         assert msgspec.json.decode(msgspec.json.encode(ground), type=type(ground)) == ground
 
 

@@ -25,10 +25,15 @@ from jontel.design import (
     StitchObject,
     resolve,
 )
-from jontel.design.underlays import UNDERLAY_KINDS, CentreRun, EdgeRun, Lattice, Parallel, Underlay, Zigzag
+from jontel.design.kinds import UNDERLAY_KINDS, Underlay
+from jontel.design.kinds.centre_run import CentreRun
+from jontel.design.kinds.edge_run import EdgeRun
+from jontel.design.kinds.lattice import Lattice
+from jontel.design.kinds.parallel import Parallel
+from jontel.design.kinds.zigzag import Zigzag
 from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import region_of
-from jontel.stitching.automatic import satin_underlay
+from jontel.stitching.automatic import column_underlay
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
 from jontel.stitching.locks import lock_in, lock_out
@@ -362,8 +367,8 @@ def test_underlay_rows_cross_the_covers() -> None:
 
 @pytest.mark.parametrize(("width", "kinds"), [(1.0, (CentreRun,)), (2.5, (EdgeRun,)), (5.0, (EdgeRun, Zigzag))])
 def test_automatic_underlay_goes_by_width(width: float, kinds: tuple[type, ...]) -> None:
-    assert tuple(type(one) for one in satin_underlay(width, 60.0)) == kinds
-    assert satin_underlay(width, 4.0) == ()
+    assert tuple(type(one) for one in column_underlay(width, 60.0)) == kinds
+    assert column_underlay(width, 4.0) == ()
     item = StitchObject(id=1, name="it", thread="1001", shape=Line("M0 0 L40 0", width), cover=Satin())
     assert tuple(type(one) for one in underlay_of(resolve(item, PLAIN))) == kinds
 
@@ -373,7 +378,7 @@ def test_a_fill_gets_what_its_ground_says_unless_it_is_tiny() -> None:
         ground = find_ground(name)
         big = StitchObject(id=1, name="it", thread="1001", shape=Area(box_path(0, 0, 20, 20)), cover=Fill())
         tiny = replace(big, shape=Area(box_path(0, 0, 2, 2)))
-        assert underlay_of(resolve(big, ground)) == ground.fill_underlay
+        assert underlay_of(resolve(big, ground)) == ground.area_underlay
         assert underlay_of(resolve(tiny, ground)) == ()
 
 

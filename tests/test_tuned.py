@@ -5,6 +5,7 @@ import itertools
 import json
 import zipfile
 
+import msgspec
 import numpy as np
 import pytest
 import shapely
@@ -20,9 +21,11 @@ from jontel.design import (
     Bare,
     CannotRead,
     CannotStitch,
+    CannotWrite,
     Column,
     Design,
     Edges,
+    Ends,
     Fill,
     Line,
     Run,
@@ -31,11 +34,15 @@ from jontel.design import (
     StitchObject,
     resolve,
 )
-from jontel.design.covers import Cover
 from jontel.design.edits import change_objects, remove_objects, set_ground, transform_objects
+from jontel.design.kinds import Cover
+from jontel.design.kinds.edge_run import EdgeRun
+from jontel.design.kinds.lattice import Lattice
+from jontel.design.kinds.mesh import Mesh
+from jontel.design.kinds.parallel import Parallel
+from jontel.design.kinds.zigzag import Zigzag
 from jontel.design.rebalance import Scales, rebalanced
 from jontel.design.shapes import PROFILES
-from jontel.design.underlays import EdgeRun, Lattice, Mesh, Parallel, Zigzag
 from jontel.files import working
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
@@ -57,6 +64,8 @@ from tests.test_stitching import PLAIN, sewn, sound
 
 BAR = Line("M-20 0 L20 0", 5.0)
 ZED = Line("M-15 -5 L-4 -5 L2 5 L14 -3 L14 6", 3.0)
+
+FILL_SPACING = ("fill", "spacing")
 
 
 def widths_along(found: Stitches, places: list[float], reach: float = 0.6) -> list[float]:
@@ -410,7 +419,7 @@ def test_rebalance_scales_what_it_is_told_and_leaves_the_underlay() -> None:
     design = crest()
     ids = {item.id for item in design.objects}
     ground = design.brief.ground
-    made = rebalanced(design, ids, Scales(fill_spacing=125, run_length=80), lambda item: ())
+    made = rebalanced(design, ids, Scales(((FILL_SPACING, 125.0), (("run", "length"), 80.0))), lambda item: ())
     for before, after in zip(design.objects, made.objects, strict=True):
         one, other = (resolve(item, ground) for item in (before, after))
         assert one.underlay == other.underlay
@@ -428,10 +437,10 @@ def test_rebalance_scales_what_it_is_told_and_leaves_the_underlay() -> None:
 def test_rebalance_scales_the_underlay_when_asked_and_stays_in_range() -> None:
     design = design_of((Area(box_path(0, 0, 20, 20)), Fill()))
     passes = underlay_of(resolve(design.objects[0], design.brief.ground))
-    made = rebalanced(design, {1}, Scales(fill_spacing=150, underlay=True), lambda item: passes)
+    made = rebalanced(design, {1}, Scales(((FILL_SPACING, 150.0),), underlay=True), lambda item: passes)
     spaced = [one for one in made.objects[0].underlay or () if isinstance(one, Parallel)]
     assert spaced[0].spacing == pytest.approx(3.0)
-    wild = rebalanced(design, {1}, Scales(fill_length=500, fill_spacing=20), lambda item: passes)
+    wild = rebalanced(design, {1}, Scales(((("fill", "length"), 500.0), (FILL_SPACING, 20.0))), lambda item: passes)
     assert wild.objects[0].cover == Fill(spacing=0.1, length=12.0)
 
 
@@ -472,8 +481,8 @@ def test_every_new_value_survives_the_working_file() -> None:
     assert working.decode(working.encode(design), "it.jontel") == design
 
 
-def test_a_working_file_of_format_1_is_read_as_before() -> None:
-    design = three_boxes()
+def earlier(design: Design, version: int) -> bytes:
+    """A working file as an earlier version wrote it."""
     new_fields = {"least_stitch", "underlay_once", "beneath", "lines", "guide", "pull_x", "pull_y"}
 
     def without(value: object) -> object:
@@ -484,29 +493,53 @@ def test_a_working_file_of_format_1_is_read_as_before() -> None:
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(working.encode(design))) as new, zipfile.ZipFile(out, "w") as old:
         document = json.loads(new.read("design.json"))
-        assert document["version"] == 2
-        old.writestr("design.json", json.dumps({**without(document), "version": 1}))  # type: ignore[dict-item]
-    assert working.decode(out.getvalue(), "old.jontel") == design
+        assert document["version"] == 3
+        ground = document["design"]["brief"]["ground"]
+        ground.update({one["type"]: one for one in ground.pop("covers")})
+        ground["fill_underlay"] = ground.pop("area_underlay")
+        ground["satin_underlay"] = ground.pop("column_underlay")
+        document = without(document) if version == 1 else document
+        old.writestr("design.json", json.dumps({**document, "version": version}))  # type: ignore[dict-item]
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("version", [1, 2])
+def test_working_files_of_earlier_formats_are_read_as_before(version: int) -> None:
+    design = three_boxes()
+    assert working.decode(earlier(design, version), "old.jontel") == design
 
 
 @pytest.mark.parametrize(
     ("change", "words"),
     [
         (lambda item: replace(item, cover=Satin(layers=5000)), "layers"),
+        (lambda item: replace(item, cover=Fill(spacing=1e-6)), "spacing"),
+        (lambda item: replace(item, underlay=(EdgeRun(length=0.0),)), "stitch length"),
+        (lambda item: replace(item, underlay=(EdgeRun(),) * 50), "underlay"),
+        (lambda item: replace(item, ends=Ends(entry=(1e30, 0.0))), "entry"),
         (lambda item: replace(item, cover=Fill(fade_profile=((0.0, 7.0), (1.0, 0.0)))), "profile"),
-        (lambda item: replace(item, cover=Fill(fade_profile=((0.0, 0.0),) * 500)), "knots"),
+        (lambda item: replace(item, cover=Fill(fade_profile=((0.8, 1.0), (0.2, 0.0)))), "backwards"),
+        (lambda item: replace(item, cover=Fill(fade_profile=((0.0, 0.0),) * 500)), "profile"),
         (lambda item: replace(item, cover=Fill(ragged=-4.0)), "ragged"),
+        (lambda item: replace(item, cover=Fill(angle=float("nan"))), "not a number"),
         (lambda item: replace(item, shape=Line("M0 0 L9 9", profile=((0.0, 99.0), (1.0, 1.0)))), "profile"),
         (lambda item: replace(item, shape=replace(item.shape, lines=(((0.0, 0.0), (1e9, 0.0)),))), "direction line"),
         (lambda item: replace(item, shape=replace(item.shape, guide="M0 0 L1e9 0")), "outline"),
         (lambda item: replace(item, shape=replace(item.shape, guide="M0 0 K1 0")), "path data"),
     ],
 )
-def test_nonsense_in_a_file_is_refused_with_its_object(change: object, words: str) -> None:
+def test_nonsense_is_refused_with_its_object_when_written_and_when_read(change: object, words: str) -> None:
     design = change_objects(three_boxes(), {2}, change)  # type: ignore[arg-type]
-    with pytest.raises(CannotRead, match="Object 2") as refused:
-        working.decode(working.encode(design), "it.jontel")
+    with pytest.raises(CannotWrite, match="Object 2") as refused:
+        working.encode(design)
     assert words in str(refused.value)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        document = msgspec.json.encode(working.WorkingFile("jontel", 3, design))
+        archive.writestr("design.json", document.replace(b"null", b"1e999") if words == "not a number" else document)
+    with pytest.raises(CannotRead) as refused:
+        working.decode(out.getvalue(), "it.jontel")
+    assert words == "not a number" or ("Object 2" in str(refused.value) and words in str(refused.value))
 
 
 # measures
@@ -565,7 +598,7 @@ def test_any_column_can_be_sewn_with_any_satin(column: Column, cover: Satin) -> 
     sound(found)
     item = StitchObject(id=1, name="it", thread="1001", shape=column, cover=cover)
     edge = sewn_edge(resolve(item, find_ground("Pique knit")))
-    assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2
+    assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.25
     assert (sewn(column, cover, None, find_ground("Pique knit")).xy == found.xy).all()
 
 

@@ -8,7 +8,7 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 
 from jontel.design import Area, CannotStitch, Column, Edges, Fill, Satin, StitchObject, resolve
-from jontel.design.covers import Fade, faded
+from jontel.design.kinds.fades import Fade, faded
 from jontel.design.paths import transform_shape
 from jontel.design.shapes import Lines
 from jontel.geometry.directing import lines_of, with_end_moved, with_line, without_line

@@ -10,8 +10,8 @@ from PIL import Image, ImageDraw, ImageFont
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, Bare, Brief, Column, Cover, Design, Fill, Hoop, Line, Run, Satin, Shape, StitchObject
 from jontel.design.edits import add_objects, transform_object
+from jontel.design.kinds import UNDERLAY_KINDS, Underlay, kind_name
 from jontel.design.shapes import PROFILES
-from jontel.design.underlays import UNDERLAY_KINDS, Underlay, kind_name
 from jontel.files.picture import render
 from jontel.sewing.plan import plan
 

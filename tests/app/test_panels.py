@@ -10,7 +10,10 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLabel, QLineEdit
 from jontel.app.panels.parts import NumberField
 from jontel.app.picker import ThreadPicker
 from jontel.design import Fill, Line, Run, Satin
-from jontel.design.underlays import EdgeRun, Lattice, Mesh, Parallel
+from jontel.design.kinds.edge_run import EdgeRun
+from jontel.design.kinds.lattice import Lattice
+from jontel.design.kinds.mesh import Mesh
+from jontel.design.kinds.parallel import Parallel
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
 

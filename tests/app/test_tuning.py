@@ -8,14 +8,15 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QAbstractButton, QCheckBox, QComboBox, QLabel, QMenu, QToolButton
 
-from jontel.app.panels.controls import ControlsEditor, Source
+from jontel.app.panels.controls import ControlsEditor, Drawer, Source, drawers_of, edge_drawers
 from jontel.app.panels.knots import KnotsView
-from jontel.app.panels.layers import COVER_GROUPS, EDGE_GROUPS, Choice, Control, Curve, Toggle, Value
 from jontel.app.panels.section import SectionView
 from jontel.app.tools.direct import DirectionTool
 from jontel.app.tools.needle import NeedleTool
-from jontel.design import Area, Bare, Column, Design, Fill, Line, Run, Satin
+from jontel.design import Area, Bare, Column, Design, Fill, Line, Run, Satin, StitchObject
 from jontel.design.edits import change_objects
+from jontel.design.kinds import COVERS
+from jontel.design.kinds.values import Value, When
 from jontel.design.shapes import PROFILES
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
@@ -76,22 +77,28 @@ def pick(user: User, name: str, words: str) -> None:
 # every control does something
 
 
-def every_control() -> list[tuple[str, str, Control]]:
-    """The objects, the part and the control of every line in the tables."""
-    found = []
-    for kind, groups in COVER_GROUPS.items():
-        for group in groups:
-            for control in group.controls:
-                found.append((kind.__name__, group.part, control))
-    for group in EDGE_GROUPS:
-        found += [("Fill", group.part, control) for control in group.controls]
+def every_control() -> list[tuple[str, str, Value, When | None]]:
+    """The kind, the part, the value and its condition of every control that the declarations ask for."""
+    found: list[tuple[str, str, Value, When | None]] = []
+
+    def collect(name: str, drawers: tuple[Drawer, ...]) -> None:
+        found.extend((name, one.part, value, when) for one in drawers for value, when in one.values)
+
+    line = Line("M0 0 L20 0", 4.0)
+    for kind in COVERS:
+        shape = line if kind.name == "satin" else Area(box_path(0, 0, 20, 20))
+        item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=kind.pins())
+        collect(kind.pins.__name__, drawers_of(item))
+    collect("Fill", edge_drawers())
     return found
 
 
 @pytest.mark.parametrize(
-    ("kind", "part", "control"), every_control(), ids=lambda one: getattr(one, "field", str(one))
+    ("kind", "part", "control", "when"), every_control(), ids=lambda one: getattr(one, "field", str(one)[:24])
 )
-def test_every_control_changes_the_stitches(mixed: User, kind: str, part: str, control: Control) -> None:
+def test_every_control_changes_the_stitches(
+    mixed: User, kind: str, part: str, control: Value, when: When | None
+) -> None:
     name = {"Fill": "Object 1", "Satin": "Object 2", "Run": "Object 4", "Bare": "Object 1"}[kind]
     mixed.select(name)
     if kind == "Bare":
@@ -112,8 +119,8 @@ def test_every_control_changes_the_stitches(mixed: User, kind: str, part: str, c
         mixed.document.edit("Holes", change_objects(mixed.design, {1}, lambda o: replace(o, shape=holes)))
     for field, value in ENABLING.get((kind, control.field), ()):
         Source(mixed.document, "cover").write("Enable", field, value)
-    if control.when is not None and control.when[1][0] is not False:
-        Source(mixed.document, part).write("Enable", control.when[0], control.when[1][-1])  # type: ignore[arg-type]
+    if when is not None and when[1][0] is not False:
+        Source(mixed.document, part).write("Enable", when[0], when[1][-1])  # type: ignore[arg-type]
     mixed.settle()
     before = needle_points(mixed)
     source = Source(mixed.document, part)  # type: ignore[arg-type]
@@ -133,25 +140,22 @@ ENABLING = {
 }
 
 
-def other_value(control: Control, value: object) -> object:
+def other_value(control: Value, value: object) -> object:
     """Another value than the one that is set."""
-    match control:
-        case Value(field="pull_ceiling"):
-            return 0.1
-        case Value(field="split_least"):
-            return 4.0
-        case Value(kind="count"):
-            return 7
-        case Value(low=low, high=high):
+    fixed = {"pull_ceiling": 0.1, "split_least": 4.0}
+    if control.field in fixed:
+        return fixed[control.field]
+    if control.unit == "count":
+        return 7
+    match control.sort:
+        case "number":
             assert isinstance(value, int | float)
-            return value * 1.5 + 0.5 if value * 1.5 + 0.5 <= high else max(low, value / 2)
-        case Choice(options=options):
-            return next(one for one in reversed(options) if one != value)
-        case Toggle():
+            return value * 1.5 + 0.5 if value * 1.5 + 0.5 <= control.high else max(control.low, value / 2)
+        case "word":
+            return next(one for one in reversed(control.options) if one != value)
+        case "yes or no":
             return not value
-        case Curve():
-            return PROFILES["waisted"]
-    raise AssertionError(control)
+    return PROFILES["waisted"]
 
 
 # controls by mouse and key

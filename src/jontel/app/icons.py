@@ -7,23 +7,13 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap
 
 from jontel.app.drawing import path_data
+from jontel.design.kinds import COVERS, UNDERLAYS, kind_name
 
 # Each is drawn on a field of 20 x 20: the stitch itself, as it lies on the cloth.
 STITCHES = {
-    "run": "M2 13 L6 11.5 M8 10.8 L12 9.2 M14 8.5 L18 7",
-    "satin": "M3 16 L5 4 L7 16 L9 4 L11 16 L13 4 L15 16 L17 4",
-    "fill": "M2 5 L9 5 M11 5 L18 5 M2 10 L5 10 M7 10 L14 10 M16 10 L18 10 M2 15 L9 15 M11 15 L18 15",
-    "underlay only": "M2 6 L18 6 M2 14 L18 14 M5 3 L5 17 M10 3 L10 17 M15 3 L15 17",
     "tool direction": "M3 3 L17 5 M3 10 L17 10 M3 17 L17 15 M3 2 L3 4 M17 4 L17 6 M3 9 L3 11 M17 9 L17 11 M3 16 L3 18 M17 14 L17 16",
     "tool guide": "M2 7 C6 0 14 12 18 5 M2 11.5 C6 4.5 14 16.5 18 9.5 M2 16 C6 9 14 21 18 14",
     "tool needle": "M3 16.5 L12 7.5 M12 7.5 C14 3.5 17 3 17 3 C17 3 16.5 6 12.5 8 M14.6 5.4 L15.2 4.8 M2 18 L3.4 16.6",
-    "centre run": "M3 4 L17 4 M3 16 L17 16 M3 10 L7 10 M8.5 10 L11.5 10 M13 10 L17 10",
-    "edge run": "M3 4 L6 4 M8 4 L12 4 M14 4 L17 4 M17 6 L17 9 M17 11 L17 14 M17 16 L14 16 M12 16 L8 16 M6 16 L3 16 M3 14 L3 11 M3 9 L3 6",
-    "parallel": "M4 3 L4 17 M8 3 L8 17 M12 3 L12 17 M16 3 L16 17",
-    "zigzag": "M3 15 L7 5 L11 15 L15 5 L18 13",
-    "double zigzag": "M3 15 L7 5 L11 15 L15 5 L17 10 M3 5 L7 15 L11 5 L15 15 L17 10",
-    "lattice": "M3 10 L10 3 M3 17 L17 3 M10 17 L17 10 M3 10 L10 17 M3 3 L17 17 M10 3 L17 10",
-    "mesh": "M3 6 L17 6 M3 14 L17 14 M4 3 L12 17 M9 3 L17 17 M16 3 L8 17 M11 3 L3 17",
     "edges": "M7 3 L7 17 M13 3 L13 17 M5 10 L1.5 10 M3.5 8 L1.5 10 L3.5 12 M15 10 L18.5 10 M16.5 8 L18.5 10 L16.5 12",
     "ends": "M2 10 L13 10 M10 6.5 L13.5 10 L10 13.5 M17 6 L17 14",
     "tool line": "M3 16 C6 4 12 18 17 5",
@@ -31,6 +21,8 @@ STITCHES = {
     "tool rectangle": "M3.5 5 L16.5 5 L16.5 15 L3.5 15 Z",
     "tool ellipse": "M3 10 C3 2.5 17 2.5 17 10 C17 17.5 3 17.5 3 10 Z",
     "tool shape": "M4 15 L6 5 L13 3.5 L17 9 L12 16.5 Z",
+    **{kind.name: kind.traits.icon for kind in COVERS},
+    **{kind_name(kind()): traits.icon for kind, traits in UNDERLAYS.items()},
 }
 FONT = {
     "select": "ph.cursor",

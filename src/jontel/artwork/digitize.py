@@ -7,11 +7,13 @@ from msgspec.structs import replace
 from jontel.artwork.drawing import Drawing, Drawn
 from jontel.artwork.picture import read_picture
 from jontel.artwork.svg import read_svg
-from jontel.design.covers import Fill, Run, Satin
 from jontel.design.design import Artwork, Brief, Design, StitchObject
 from jontel.design.edits import add_objects
 from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.ground import Ground, Hoop
+from jontel.design.kinds.fill import Fill
+from jontel.design.kinds.run import Run
+from jontel.design.kinds.satin import Satin
 from jontel.design.paths import transform_path
 from jontel.design.shapes import Area, Line
 from jontel.design.thread import Thread, nearest_thread

@@ -1,14 +1,20 @@
 """The value that everything else is a function of: a design, its brief, its objects."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from msgspec import Struct
+from msgspec import Meta, Struct
 
-from jontel.design.covers import Bare, Cover, Fill, Run, Satin
-from jontel.design.ground import Edges, Ground, Hoop
-from jontel.design.shapes import Point, Shape
+from jontel.design.ground import Edges, Ground, Hoop, Name, Passes
+from jontel.design.kinds import Cover
+from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import Thread
-from jontel.design.underlays import Underlay
+
+MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS = 20_000, 60, 1_000
+LARGEST_ARTWORK = 200_000_000
+"""What a design holds at most; an artwork file in bytes."""
+Identity = Annotated[int, Meta(ge=0, le=2_000_000_000)]
+LEAST_STITCH = (0.0, 3.0)
+"""The range of ``Design.least_stitch``, mm."""
 
 Policy = Literal["auto", "always", "never"]
 
@@ -25,14 +31,14 @@ class Ends(Struct, frozen=True):
     lock_in: Policy = "auto"
     lock_out: Policy = "auto"
     trim: Policy = "auto"
-    stop: str | None = None
+    stop: Annotated[str, Meta(max_length=4000)] | None = None
 
 
 class Beneath(Struct, frozen=True):
     """What a shared underlay lies beneath: objects by id, and how far inside their edges it stays, mm."""
 
-    objects: tuple[int, ...]
-    inset: float = 0.8
+    objects: Annotated[tuple[Identity, ...], Meta(max_length=MOST_OBJECTS)]
+    inset: Annotated[float, Meta(ge=-5.0, le=20.0)] = 0.8
 
 
 class StitchObject(Struct, frozen=True, kw_only=True):
@@ -42,12 +48,12 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     object an underlay shared by others; its shape follows theirs.
     """
 
-    id: int
-    name: str
-    thread: str
+    id: Identity
+    name: Name
+    thread: Name
     shape: Shape
     cover: Cover
-    underlay: tuple[Underlay, ...] | None = None
+    underlay: Passes | None = None
     edges: Edges = Edges()
     ends: Ends = Ends()
     underlay_once: bool = False
@@ -66,16 +72,16 @@ class Artwork(Struct, frozen=True):
     ``data`` is the file's bytes; ``notes`` name what in it could not be digitized.
     """
 
-    name: str
+    name: Name
     media: Literal["svg", "png", "jpeg", "webp", "bmp", "tiff"]
-    x: float
-    y: float
-    width: float
-    height: float
+    x: Coordinate
+    y: Coordinate
+    width: Annotated[float, Meta(gt=0.0, le=10_000.0)]
+    height: Annotated[float, Meta(gt=0.0, le=10_000.0)]
     data: bytes = b""
     visible: bool = True
-    dim: float = 0.5
-    notes: tuple[str, ...] = ()
+    dim: Annotated[float, Meta(ge=0.0, le=1.0)] = 0.5
+    notes: Annotated[tuple[Annotated[str, Meta(max_length=4000)], ...], Meta(max_length=10_000)] = ()
 
 
 class Brief(Struct, frozen=True):
@@ -83,7 +89,7 @@ class Brief(Struct, frozen=True):
 
     ground: Ground
     hoop: Hoop
-    threads: tuple[Thread, ...]
+    threads: Annotated[tuple[Thread, ...], Meta(max_length=MOST_THREADS)]
 
 
 class Design(Struct, frozen=True, kw_only=True):
@@ -92,12 +98,12 @@ class Design(Struct, frozen=True, kw_only=True):
     Sewn stitches shorter than ``least_stitch`` mm are merged into their neighbours; 0 leaves them.
     """
 
-    name: str
+    name: Name
     brief: Brief
-    objects: tuple[StitchObject, ...] = ()
-    artwork: tuple[Artwork, ...] = ()
-    least_stitch: float = 0.0
-    next_id: int = 1
+    objects: Annotated[tuple[StitchObject, ...], Meta(max_length=MOST_OBJECTS)] = ()
+    artwork: Annotated[tuple[Artwork, ...], Meta(max_length=MOST_ARTWORK)] = ()
+    least_stitch: Annotated[float, Meta(ge=LEAST_STITCH[0], le=LEAST_STITCH[1])] = 0.0
+    next_id: Identity = 1
 
     def object(self, identity: int) -> StitchObject | None:
         """The object with this id, or ``None`` when it is gone."""
@@ -110,6 +116,3 @@ class Design(Struct, frozen=True, kw_only=True):
     def pins(self) -> int:
         """How many values of all objects are pinned."""
         return sum(item.pins() for item in self.objects)
-
-
-__all__ = ["Artwork", "Bare", "Beneath", "Brief", "Design", "Ends", "Fill", "Policy", "Run", "Satin", "StitchObject"]

@@ -5,9 +5,9 @@ from collections.abc import Callable, Collection, Iterable
 
 from msgspec.structs import replace
 
-from jontel.design.covers import Cover
 from jontel.design.design import Design, StitchObject
 from jontel.design.ground import Edges, Ground, Hoop
+from jontel.design.kinds import Cover
 from jontel.design.paths import Matrix, transform_point, transform_shape
 from jontel.design.thread import Thread
 

@@ -1,24 +1,20 @@
 """Grounds and hoops: what is sewn on, and how large the field is."""
 
-from typing import Literal
+from typing import Annotated, Literal, TypeVar
 
-from msgspec import Struct
+from msgspec import Meta, Struct
 
-from jontel.design.covers import FillRecipe, RunRecipe, SatinRecipe
-from jontel.design.underlays import Underlay
+from jontel.design.kinds import COVERS, CoverRecipe, CoverValues, Underlay, kind_of
+from jontel.design.kinds.values import Group, number, pins
+from jontel.design.thread import Colour
 
 Weave = Literal["twill", "canvas", "knit", "pile", "smooth", "sheer", "felt", "film"]
-
-
-class Edges(Struct, frozen=True):
-    """Pull and push compensation as pinned by the user; ``None`` is inherited."""
-
-    pull: float | None = None
-    pull_percent: float | None = None
-    pull_ceiling: float | None = None
-    push: float | None = None
-    pull_x: float | None = None
-    pull_y: float | None = None
+Name = Annotated[str, Meta(max_length=400)]
+MOST_PASSES = 12
+Passes = Annotated[tuple[Underlay, ...], Meta(max_length=MOST_PASSES)]
+"""Underlay passes in sewing order."""
+EDGES, ALONG = Group("Edges", open=True), Group("Along x and y")
+R = TypeVar("R", bound=CoverValues)
 
 
 class EdgesRecipe(Struct, frozen=True):
@@ -29,36 +25,50 @@ class EdgesRecipe(Struct, frozen=True):
     pull of level and of upright rows; rows between get a part of each.
     """
 
-    pull: float = 0.20
-    pull_percent: float = 0.0
-    pull_ceiling: float = 1.0
-    push: float = 0.15
-    pull_x: float = 0.0
-    pull_y: float = 0.0
+    pull: Annotated[float, number("Pull, each side", -3.0, 5.0, "length", 0.05, EDGES)] = 0.20
+    pull_percent: Annotated[float, number("Pull, of the row", 0.0, 100.0, "percent", 1.0, EDGES)] = 0.0
+    pull_ceiling: Annotated[float, number("Pull at most", 0.0, 10.0, "length", 0.1, EDGES)] = 1.0
+    push: Annotated[float, number("Push, each end", 0.0, 5.0, "length", 0.05, EDGES)] = 0.15
+    pull_x: Annotated[float, number("More for level rows", -3.0, 5.0, "length", 0.05, ALONG)] = 0.0
+    pull_y: Annotated[float, number("More for upright rows", -3.0, 5.0, "length", 0.05, ALONG)] = 0.0
+
+
+@pins
+class Edges(EdgesRecipe, frozen=True):
+    """Pull and push compensation as pinned by the user; ``None`` is inherited."""
 
 
 class Ground(Struct, frozen=True):
-    """Fabric, backing and topping, with the recipe that objects on it inherit."""
+    """Fabric, backing and topping, with the recipe that objects on it inherit.
 
-    name: str
-    fabric: str
-    backing: str
-    topping: str
-    colour: str
+    ``covers`` are its recipes, at most one a kind; a kind that it says nothing about has its own defaults.
+    ``column_underlay`` ``None`` chooses by the column's width.
+    """
+
+    name: Name
+    fabric: Name
+    backing: Name
+    topping: Name
+    colour: Colour
     weave: Weave
-    run: RunRecipe
-    satin: SatinRecipe
-    fill: FillRecipe
+    covers: Annotated[tuple[CoverRecipe, ...], Meta(max_length=len(COVERS))]
     edges: EdgesRecipe
-    fill_underlay: tuple[Underlay, ...]
-    satin_underlay: tuple[Underlay, ...] | None = None
-    """What every satin gets; ``None`` chooses by the column's width."""
+    area_underlay: Passes
+    column_underlay: Passes | None = None
+
+    def recipe(self, kind: type[R]) -> R:
+        """The recipe of a cover, told by the class of its recipe or of its pins."""
+        name = kind.__struct_config__.tag
+        for one in self.covers:
+            if one.__struct_config__.tag == name:
+                return one  # type: ignore[return-value]
+        return kind_of(kind()).recipe()  # type: ignore[return-value]
 
 
 class Hoop(Struct, frozen=True):
     """A sewing field, mm. ``corner`` is the radius of its corners; a round hoop has half its width."""
 
-    name: str
-    width: float
-    height: float
-    corner: float = 10.0
+    name: Name
+    width: Annotated[float, Meta(ge=10.0, le=5000.0)]
+    height: Annotated[float, Meta(ge=10.0, le=5000.0)]
+    corner: Annotated[float, Meta(ge=0.0, le=2500.0)] = 10.0

@@ -6,11 +6,13 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from jontel.design.errors import CannotRead
+from jontel.design.kinds.values import value_of
 from jontel.design.shapes import Area, Column, Line, Lines, Point, Shape
 
 Matrix = tuple[float, float, float, float, float, float]
 """``(a, b, c, d, e, f)`` as in SVG: x' = a x + c y + e, y' = b x + d y + f."""
 
+WIDTH = value_of(Line, "width")
 _NUMBERS_OF = {"M": 2, "L": 2, "C": 6, "Q": 4, "Z": 0}
 _TOKEN = re.compile(r"([MLCQZ])|([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)|([^\s,])")
 
@@ -79,7 +81,7 @@ def transform_shape(shape: Shape, matrix: Matrix) -> Shape:
             guide = None if shape.guide is None else transform_path(shape.guide, matrix)
             return replace(shape, path=transform_path(path, matrix), lines=_moved(shape.lines, matrix), guide=guide)
         case Line(path=path, width=width):
-            wider = round(width * abs(a * d - b * c) ** 0.5, 4)
+            wider = WIDTH.within(round(width * abs(a * d - b * c) ** 0.5, 4))
             return replace(shape, path=transform_path(path, matrix), width=wider)
         case Column(edge, other, lines):
             return Column(transform_path(edge, matrix), transform_path(other, matrix), _moved(lines, matrix))

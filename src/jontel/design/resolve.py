@@ -6,11 +6,10 @@ from typing import TypeVar
 import msgspec
 from msgspec import Struct
 
-from jontel.design.covers import Bare, BareRecipe, CoverRecipe, Fill, Run, Satin
 from jontel.design.design import StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
+from jontel.design.kinds import CoverRecipe, Underlay, traits_of
 from jontel.design.shapes import Shape
-from jontel.design.underlays import Underlay
 
 Recipe = TypeVar("Recipe", bound=Struct)
 
@@ -21,7 +20,7 @@ class Resolved(Struct, frozen=True, kw_only=True):
     shape: Shape
     cover: CoverRecipe
     underlay: tuple[Underlay, ...] | None
-    fill_underlay: tuple[Underlay, ...]
+    area_underlay: tuple[Underlay, ...]
     edges: EdgesRecipe
     underlay_once: bool = False
 
@@ -35,26 +34,17 @@ def overlay(recipe: Recipe, pins: Struct) -> Recipe:
 @lru_cache(maxsize=8192)
 def resolve(item: StitchObject, ground: Ground) -> Resolved:
     """The complete object: its pins over the recipe of ``ground``."""
-    cover: CoverRecipe
-    match item.cover:
-        case Run():
-            cover = overlay(ground.run, item.cover)
-        case Satin():
-            cover = overlay(ground.satin, item.cover)
-        case Fill():
-            cover = overlay(ground.fill, item.cover)
-        case Bare():
-            cover = overlay(BareRecipe(), item.cover)
+    chosen = traits_of(item.cover).underlay
     underlay = item.underlay
-    if underlay is None and isinstance(item.cover, Satin):
-        underlay = ground.satin_underlay
-    if isinstance(item.cover, Run) and item.underlay is None:
+    if underlay is None and chosen == "by width":
+        underlay = ground.column_underlay
+    elif underlay is None and chosen == "never":
         underlay = ()
     return Resolved(
         shape=item.shape,
-        cover=cover,
+        cover=overlay(ground.recipe(type(item.cover)), item.cover),
         underlay=underlay,
-        fill_underlay=ground.fill_underlay,
+        area_underlay=ground.area_underlay if chosen == "by area" else (),
         edges=overlay(ground.edges, item.edges),
         underlay_once=item.underlay_once,
     )

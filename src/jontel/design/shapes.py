@@ -4,17 +4,24 @@ Outlines are path data in a canonical subset of SVG 1.1: absolute ``M L C Q Z`` 
 y down, origin at the hoop's centre. Compensation never changes them.
 """
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from msgspec import Struct
+from msgspec import Meta, Struct
 
-from jontel.design.covers import Profile
+from jontel.design.kinds.values import MOST_KNOTS, Group, Share, When, curve, number, word
 
-Point = tuple[float, float]
-Lines = tuple[tuple[Point, Point], ...]
+FARTHEST = 10_000.0
+"""No place on the cloth is farther from the hoop's centre than this along x or y, mm."""
+Coordinate = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
+Point = tuple[Coordinate, Coordinate]
+Lines = Annotated[tuple[tuple[Point, Point], ...], Meta(max_length=MOST_KNOTS)]
+PathData = Annotated[str, Meta(max_length=50_000_000)]
 FillRule = Literal["nonzero", "evenodd"]
 LineEnds = Literal["flat", "round", "pointed"]
 Corners = Literal["by angle", "mitred", "capped", "turned"]
+WidthProfile = tuple[tuple[Share, Annotated[float, Meta(ge=0.0, le=10.0)]], ...]
+LINE, CORNERS = Group("Line", open=True), Group("Width profile and corners")
+BY_ANGLE: When = ("corners", ("by angle",))
 
 
 class Area(Struct, frozen=True, tag="area"):
@@ -24,10 +31,10 @@ class Area(Struct, frozen=True, tag="area"):
     a curve that the rows follow instead.
     """
 
-    path: str
+    path: PathData
     rule: FillRule = "nonzero"
     lines: Lines = ()
-    guide: str | None = None
+    guide: PathData | None = None
 
 
 class Line(Struct, frozen=True, tag="line"):
@@ -37,26 +44,26 @@ class Line(Struct, frozen=True, tag="line"):
     sharper than ``cap_over`` capped, the rest turned, unless ``corners`` says one for all.
     """
 
-    path: str
-    width: float = 1.6
-    ends: LineEnds = "flat"
-    profile: Profile = ()
-    corners: Corners = "by angle"
-    mitre_over: float = 35.0
-    cap_over: float = 125.0
+    path: PathData
+    width: Annotated[float, number("Width", 0.1, 100.0, "length", 0.1, LINE)] = 1.6
+    ends: Annotated[LineEnds, word("Ends of the line", LINE)] = "flat"
+    profile: Annotated[WidthProfile, curve("Width profile", CORNERS, None, ready=True)] = ()
+    corners: Annotated[Corners, word("Corners", CORNERS)] = "by angle"
+    mitre_over: Annotated[float, number("Mitred over", 1.0, 180.0, "angle", 5, CORNERS, BY_ANGLE)] = 35.0
+    cap_over: Annotated[float, number("Capped over", 1.0, 180.0, "angle", 5, CORNERS, BY_ANGLE)] = 125.0
 
 
 class Column(Struct, frozen=True, tag="column"):
     """Two edges that run the same way; ``lines`` are direction lines, each from one edge to the other."""
 
-    edge: str
-    other_edge: str
+    edge: PathData
+    other_edge: PathData
     lines: Lines = ()
 
 
 Shape = Area | Line | Column
 
-PROFILES: dict[str, Profile] = {
+PROFILES: dict[str, WidthProfile] = {
     "even": (),
     "swelling": ((0.0, 0.3), (0.25, 0.75), (0.5, 1.0), (0.75, 0.75), (1.0, 0.3)),
     "waisted": ((0.0, 1.0), (0.25, 0.7), (0.5, 0.5), (0.75, 0.7), (1.0, 1.0)),

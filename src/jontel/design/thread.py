@@ -1,19 +1,22 @@
 """Threads: what is in the user's box, and which of them is nearest to a colour."""
 
 from collections.abc import Sequence
+from typing import Annotated
 
-from msgspec import Struct
+from msgspec import Meta, Struct
 
 from jontel.design.errors import CannotRead
+
+Colour = Annotated[str, Meta(pattern="^#[0-9a-fA-F]{6}$")]
 
 
 class Thread(Struct, frozen=True):
     """One thread of a chart. ``colour`` is ``#rrggbb``; ``weight`` is the thread number (40, 60)."""
 
-    code: str
-    name: str
-    colour: str
-    weight: int = 40
+    code: Annotated[str, Meta(min_length=1, max_length=400)]
+    name: Annotated[str, Meta(max_length=400)]
+    colour: Colour
+    weight: Annotated[int, Meta(ge=1, le=1000)] = 40
 
     @property
     def width(self) -> float:

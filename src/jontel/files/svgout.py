@@ -4,12 +4,15 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
-from jontel.design.covers import Fill, Satin
 from jontel.design.design import Design
+from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Column, Line
 from jontel.geometry.columns import covered, rails_of
 from jontel.geometry.region import path_of
 from jontel.sewing.plan import SewPlan
+
+RUN_WIDTH = 0.4
+"""How wide a run is drawn among outlines, mm: one thread."""
 
 
 def stitches(plan: SewPlan, design: Design) -> bytes:
@@ -38,10 +41,14 @@ def outlines(plan: SewPlan, design: Design) -> bytes:
     for item in design.objects:
         colour, name = design.thread(item.thread).colour, quoteattr(item.name)
         match item.shape:
-            case Area(path, rule) if isinstance(item.cover, Fill | Satin):
+            case Area(path, rule) if traits_of(item.cover).hides:
                 body.append(f'<path id={name} fill="{colour}" fill-rule="{rule}" d="{path}"/>')
             case Area(path) | Line(path):
-                width = item.shape.width if isinstance(item.cover, Satin) and isinstance(item.shape, Line) else 0.4
+                width = (
+                    item.shape.width
+                    if traits_of(item.cover).rows == "edge to edge" and isinstance(item.shape, Line)
+                    else 0.4
+                )
                 body.append(f'<path id={name} fill="none" stroke="{colour}" stroke-width="{width}" d="{path}"/>')
             case Column():
                 shape = path_of(covered(rails_of(item.shape)))

@@ -6,8 +6,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from jontel.design.covers import Profile
-from jontel.design.shapes import Line
+from jontel.design.shapes import Line, WidthProfile
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
 
@@ -74,7 +73,7 @@ def _thresholds(line: Line) -> tuple[float, float]:
     return line.mitre_over, max(line.mitre_over, line.cap_over)
 
 
-def _scales(profile: Profile, count: int) -> Floats:
+def _scales(profile: WidthProfile, count: int) -> Floats:
     """A width profile at ``count`` places spread over its way, the seam of a closed line agreeing; 1 without one."""
     if not profile:
         return np.ones(count)

@@ -9,13 +9,10 @@ from functools import lru_cache
 import numpy as np
 from scipy.spatial import cKDTree
 
-from jontel.design.covers import Bare, Fill, Run
 from jontel.design.design import Design, StitchObject
+from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
-
-OPEN = 0.7
-"""Fills with a spacing over this, mm, hide no travel."""
 
 
 @dataclass(frozen=True)
@@ -62,8 +59,8 @@ def choose_ends(design: Design) -> list[EntryExit]:
 
 
 def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) -> tuple[Point | None, Point | None]:
-    places, is_line = landing(item.shape, isinstance(item.cover, Fill | Bare))
-    onward = None if after is None else landing(after.shape, isinstance(after.cover, Fill | Bare))[0]
+    places, is_line = landing(item.shape, traits_of(item.cover).anywhere)
+    onward = None if after is None else landing(after.shape, traits_of(after.cover).anywhere)[0]
     if is_line:
         if at is not None:
             first = int(np.argmin(np.hypot(*(places - at).T)))
@@ -74,18 +71,12 @@ def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) 
         return _point(places[first]), _point(places[1 - first])
     entry = None if at is None else places[int(np.argmin(np.hypot(*(places - at).T)))]
     exit_ = None
-    if onward is not None and not _is_open(item):
+    if onward is not None and not traits_of(item.cover).shows_travel(item.cover):
         gaps, _ = cKDTree(onward).query(places)
         exit_ = places[int(np.argmin(gaps))]
-    if isinstance(item.cover, Run):
+    if traits_of(item.cover).comes_round:
         exit_ = None if exit_ is None else entry
     return (None if entry is None else _point(entry)), (None if exit_ is None else _point(exit_))
-
-
-def _is_open(item: StitchObject) -> bool:
-    """Whether travel would show between the rows: such a fill ends where its rows run out."""
-    cover = item.cover
-    return isinstance(cover, Fill) and (cover.fade not in (None, "none") or (cover.spacing or 0.0) > OPEN)
 
 
 def _point(xy: Floats) -> Point:

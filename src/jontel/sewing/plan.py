@@ -9,10 +9,10 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from jontel.design.covers import Bare
 from jontel.design.design import Design, Policy, StitchObject
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import Ground
+from jontel.design.kinds import traits_of
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Point
 from jontel.design.thread import Thread
@@ -278,7 +278,7 @@ def _band(path: str) -> Region:
 def footprint(item: StitchObject, design: Design) -> Region:
     """The cloth that an object lies on: what it covers, or a thread's width along a run."""
     region = covered_by(item, design)
-    if isinstance(item.cover, Bare):
+    if not traits_of(item.cover).visible:
         return region_for(item.shape)
     path = getattr(item.shape, "path", "")
     return _band(path) if region.is_empty and path else region

@@ -9,10 +9,10 @@ import numpy as np
 import shapely
 from msgspec.structs import replace
 
-from jontel.design.covers import Bare
 from jontel.design.design import Design
 from jontel.design.edits import change_objects, reorder
 from jontel.design.ground import Hoop
+from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Point
 from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
@@ -145,7 +145,7 @@ def _buried(design: Design) -> list[Finding]:
     found: list[Finding] = []
     for number, item in enumerate(design.objects):
         own = footprint(item, design)
-        if own.is_empty or isinstance(item.cover, Bare):
+        if own.is_empty or not traits_of(item.cover).visible:
             continue
         over = sorted(int(k) for k in tree.query(own, predicate="intersects") if k > number)
         if not over or hidden_share(_Same(own), tuple(_Same(regions[k]) for k in over)) < BURIED:

@@ -6,14 +6,16 @@ from functools import lru_cache
 import shapely
 from msgspec.structs import replace
 
-from jontel.design.covers import Bare
 from jontel.design.design import Beneath, Design, StitchObject
 from jontel.design.edits import add_objects, change_objects
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import Ground
+from jontel.design.kinds import Underlay, traits_of
+from jontel.design.kinds.bare import Bare
+from jontel.design.kinds.edge_run import EdgeRun
+from jontel.design.kinds.parallel import Parallel
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Area
-from jontel.design.underlays import EdgeRun, Parallel, Underlay
 from jontel.geometry.region import path_of
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import sewn_edge
@@ -60,7 +62,7 @@ def share_underlay(design: Design, ids: Collection[int], thread: str | None = No
 
     It is sewn in ``thread``, or in that of the first of them. Objects that are underlay only are left out.
     """
-    members = [item for item in design.objects if item.id in ids and not isinstance(item.cover, Bare)]
+    members = [item for item in design.objects if item.id in ids and traits_of(item.cover).visible]
     if not members:
         return design
     made = StitchObject(

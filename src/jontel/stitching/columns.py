@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from jontel.design.covers import SatinRecipe
+from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails
 from jontel.geometry.hatch import Ints, ragged
 from jontel.geometry.polyline import Floats, lengths

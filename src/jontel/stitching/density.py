@@ -17,7 +17,10 @@ from functools import lru_cache
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, map_coordinates, minimum_filter1d
 
-from jontel.design.covers import Fade, FillRecipe, Profile, SatinRecipe, faded
+from jontel.design.kinds.fades import Fade, faded
+from jontel.design.kinds.fill import FillRecipe
+from jontel.design.kinds.satin import SatinRecipe
+from jontel.design.kinds.values import Profile
 from jontel.geometry.hatch import Intervals, Ints, components
 from jontel.geometry.polyline import Floats
 

@@ -4,7 +4,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from jontel.design.covers import Pattern, Texture
+from jontel.design.kinds.fill import Pattern
+from jontel.design.kinds.satin import Texture
 from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
 

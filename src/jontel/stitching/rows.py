@@ -11,7 +11,7 @@ from scipy.spatial import cKDTree
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from jontel.design.covers import Pattern
+from jontel.design.kinds.fill import Pattern
 from jontel.geometry.frames import Curved, Frame
 from jontel.geometry.hatch import Intervals, Ints, cells, connected, hatch, ragged
 from jontel.geometry.inside import inside_path

@@ -5,7 +5,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from jontel.design.covers import RunStyle
+from jontel.design.kinds.run import RunStyle
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths, turns
 from jontel.stitching.stitches import SHORTEST
 

@@ -10,8 +10,8 @@ from jontel.app.cloth.camera import Camera
 from jontel.app.drawing import path_data, pen, region_path, shape_path
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
-from jontel.design import Area, CannotStitch, Design, Fill, Line, Satin, StitchObject, resolve
-from jontel.design.covers import FillRecipe
+from jontel.design import Area, CannotStitch, Design, Line, StitchObject, resolve
+from jontel.design.kinds import traits_of
 from jontel.geometry.directing import lines_of
 from jontel.sewing.estimate import Share
 from jontel.stitching.engine import sewn_edge
@@ -27,7 +27,7 @@ def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) 
         outline = shape_path(item.shape)
         colour = theme.colour("ink")
         thread = design.thread(item.thread)
-        if isinstance(item.cover, Fill | Satin):
+        if traits_of(item.cover).hides:
             try:
                 region = sewn_edge(resolve(item, design.brief.ground))
             except CannotStitch:
@@ -49,7 +49,7 @@ def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) 
     painter.resetTransform()
     for item in design.objects:
         line = angle_line(item, design)
-        if isinstance(item.cover, Fill):
+        if traits_of(item.cover).rows == "one way":
             paint_lines(painter, item, camera, theme)
         if line is not None:
             short = min(1.0, 10.0 / max(line.length(), 0.1))
@@ -64,9 +64,9 @@ def paint_lines(painter: QPainter, item: StitchObject, camera: Camera, theme: Th
     painter.setTransform(camera.transform())
     painter.setPen(pen(theme.colour("accent"), 1.2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawLines([QLineF(*p, *q) for p, q in lines_of(item.shape, isinstance(item.cover, Satin))])
+    painter.drawLines([QLineF(*p, *q) for p, q in lines_of(item.shape, traits_of(item.cover).rows == "edge to edge")])
     guide = getattr(item.shape, "guide", None)
-    if guide is not None and isinstance(item.cover, Fill):
+    if guide is not None and traits_of(item.cover).rows == "one way":
         painter.setPen(pen(theme.colour("surface", 200), 3.6))
         painter.drawPath(path_data(guide))
         painter.setPen(pen(theme.colour("accent"), 1.8))
@@ -78,11 +78,11 @@ def angle_line(item: StitchObject, design: Design) -> QLineF | None:
     """The line across a fill that its rows are parallel to, mm."""
     recipe = resolve(item, design.brief.ground).cover
     directed = getattr(item.shape, "lines", ()) or getattr(item.shape, "guide", None)
-    if not isinstance(recipe, FillRecipe) or (directed and isinstance(item.shape, Area)):
+    if traits_of(recipe).rows != "one way" or (directed and isinstance(item.shape, Area)):
         return None
     box = shape_path(item.shape).boundingRect()
     reach = max(4.0, 0.55 * min(math.hypot(box.width(), box.height()), 2.2 * min(box.width(), box.height())))
-    angle = math.radians(recipe.angle)
+    angle = math.radians(getattr(recipe, "angle", 0.0))
     step = QPointF(math.cos(angle), -math.sin(angle)) * reach
     return QLineF(box.center() - step, box.center() + step)
 

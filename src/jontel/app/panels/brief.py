@@ -14,7 +14,7 @@ from jontel.app.picker import ThreadPicker
 from jontel.data import grounds, hoops, read_chart, thread_chart
 from jontel.design import Design, JontelError, Thread
 from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread, transform_objects
-from jontel.design.underlays import kind_name
+from jontel.design.kinds import kind_name, traits_of
 from jontel.design.units import format_length
 from jontel.files.atomic import read_whole
 
@@ -91,10 +91,15 @@ class BriefPanel(Panel):
         if not self.name.hasFocus():
             self.name.setText(design.name)
         self.ground.setCurrentText(ground.name)
-        underlay = " + ".join(kind_name(one) for one in ground.fill_underlay)
+        spacings = [
+            f"{traits_of(one).title.lower()} {getattr(one, 'spacing', 0.0):.2f} mm"
+            for one in ground.covers
+            if traits_of(one).hides
+        ]
+        underlay = " + ".join(kind_name(one) for one in ground.area_underlay)
         self.recipe.setText(
             f"{ground.fabric}, backing {ground.backing}, topping {ground.topping}. "
-            f"Fill {ground.fill.spacing:.2f}, satin {ground.satin.spacing:.2f} mm apart; pull "
+            f"{', '.join(spacings).capitalize()} apart; pull "
             f"{ground.edges.pull:.2f}, push {ground.edges.push:.2f}; {underlay}."
         )
         self.hoop.setCurrentText(design.brief.hoop.name)

@@ -1,37 +1,68 @@
 """Editors made from tables: numbers, choices, toggles and profiles of the selected objects, in groups."""
 
 from collections.abc import Callable, Sequence
-from typing import Any
+from dataclasses import dataclass, replace
+from typing import Any, Literal
 
-from msgspec.structs import replace
+from msgspec.structs import replace as with_values
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon
 from jontel.app.panels.knots import KnotsView
-from jontel.app.panels.layers import Choice, Control, Curve, Group, Part, Toggle, Value
 from jontel.app.panels.parts import NumberField, PinnedRow, label
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.design import Line, StitchObject, resolve
+from jontel.design import Area, EdgesRecipe, Line, StitchObject, resolve
 from jontel.design.edits import change_objects, pin
+from jontel.design.kinds import kind_name, kind_of
+from jontel.design.kinds.values import Group, Value, When, groups_of
 from jontel.design.shapes import PROFILES
 from jontel.design.units import Unit
 
 Read = Callable[[StitchObject], tuple[Any, bool]]
 Write = Callable[[Any], None]
-COUNTS = ("repeats", "split_lines", "anchor", "layers", "seed", "brick_rows")
+Part = Literal["cover", "edges", "shape"]
+
+
+@dataclass(frozen=True)
+class Drawer:
+    """A group of values of one part of the objects whose cover is of ``kind`` (any, when it is ``None``)."""
+
+    group: Group
+    part: Part
+    values: tuple[tuple[Value, When | None], ...]
+    kind: str | None = None
+
+
+def drawers_of(item: StitchObject) -> tuple[Drawer, ...]:
+    """All groups of values of an object's cover, and of its line where the cover has the line's width."""
+    kind = kind_of(item.cover)
+    own = [Drawer(group, "cover", values, kind.name) for group, values in groups_of(kind.recipe).items()]
+    shape = item.shape
+    if kind.traits.rows == "one way" and isinstance(shape, Area) and (shape.lines or shape.guide):
+        own = [replace(one, values=tuple(v for v in one.values if v[0].field != "angle")) for one in own]
+    line: list[Drawer] = []
+    if kind.traits.widens and isinstance(shape, Line):
+        line = [Drawer(group, "shape", values, kind.name) for group, values in groups_of(Line).items()]
+    return (*own[:1], *line, *own[1:])
+
+
+def edge_drawers() -> tuple[Drawer, ...]:
+    """All groups of the edges."""
+    return tuple(Drawer(group, "edges", values) for group, values in groups_of(EdgesRecipe).items())
 
 
 class Source:
-    """Reads and writes the values of one part of the selected objects."""
+    """Reads and writes the values of one part of the selected objects, of those with a kind of cover only."""
 
-    def __init__(self, document: Document, part: Part) -> None:
-        self.document, self.part = document, part
+    def __init__(self, document: Document, part: Part, kind: str | None = None) -> None:
+        self.document, self.part, self.kind = document, part, kind
 
     def has(self, item: StitchObject, field: str) -> bool:
         """Whether an object has such a value."""
-        return field in getattr(item, self.part).__struct_fields__
+        fits = self.kind is None or kind_name(item.cover) == self.kind
+        return fits and field in getattr(item, self.part).__struct_fields__
 
     def read(self, item: StitchObject, field: str) -> tuple[Any, bool]:
         """The value of ``field``, and whether it was set by hand."""
@@ -42,9 +73,8 @@ class Source:
 
     def write(self, title: str, field: str, value: Any) -> None:
         """Set a value on every selected object that has it; ``None`` releases the pin."""
-        if field in COUNTS and value is not None:
-            value = int(value)
-        design, ids = self.document.history.design, self.document.selection
+        design = self.document.history.design
+        ids = {item.id for item in self.document.selected() if self.has(item, field)}
         if self.part != "shape":
             self.document.edit(title, pin(design, ids, field, value))
         elif value is not None:
@@ -54,7 +84,7 @@ class Source:
 def _reshaped(item: StitchObject, field: str, value: Any) -> StitchObject:
     if not isinstance(item.shape, Line):
         return item
-    return replace(item, shape=replace(item.shape, **{field: value}))
+    return with_values(item, shape=with_values(item.shape, **{field: value}))
 
 
 class ControlsEditor(QWidget):
@@ -63,28 +93,31 @@ class ControlsEditor(QWidget):
     opened: set[str] = set()
     """Titles of the groups that were opened; they stay so from object to object."""
 
-    def __init__(self, document: Document, groups: Sequence[Group], theme: Theme, unit: Unit) -> None:
+    def __init__(
+        self, document: Document, drawers: Sequence[Drawer], theme: Theme, unit: Unit, prefix: str = ""
+    ) -> None:
         super().__init__()
-        self._theme, self._unit = theme, unit
+        self._theme, self._unit, self._prefix = theme, unit, prefix
         self._shown: list[Callable[[tuple[StitchObject, ...]], None]] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        first = document.selected()[0]
-        for group in groups:
-            source = Source(document, group.part)
-            controls = [one for one in group.controls if source.has(first, one.field)]
-            if not controls:
+        items = document.selected()
+        for drawer in drawers:
+            source = Source(document, drawer.part, drawer.kind)
+            values = [one for one in drawer.values if any(source.has(item, one[0].field) for item in items)]
+            if not values:
                 continue
+            first = next(item for item in items if source.has(item, values[0][0].field))
             body = QWidget()
             rows = QVBoxLayout(body)
             rows.setContentsMargins(0, 0, 0, 4)
             rows.setSpacing(4)
-            if not group.open:
-                column.addWidget(self._heading(group, body, source, first))
-            for control in controls:
-                if control.when is None or source.read(first, control.when[0])[0] in control.when[1]:
-                    rows.addWidget(self._row(control, source))
+            if not drawer.group.open:
+                column.addWidget(self._heading(drawer, body, source, first))
+            for value, when in values:
+                if when is None or source.read(first, when[0])[0] in when[1]:
+                    rows.addWidget(self._row(value, source))
             column.addWidget(body)
 
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
@@ -92,9 +125,10 @@ class ControlsEditor(QWidget):
         for show in self._shown:
             show(items)
 
-    def _heading(self, group: Group, body: QWidget, source: Source, first: StitchObject) -> QToolButton:
+    def _heading(self, drawer: Drawer, body: QWidget, source: Source, first: StitchObject) -> QToolButton:
+        group = drawer.group
         made = QToolButton()
-        made.setObjectName(f"group-{group.title}")
+        made.setObjectName(f"{self._prefix}group-{group.title}")
         made.setAccessibleName(group.title)
         made.setText(group.title)
         made.setProperty("kind", "group")
@@ -103,8 +137,8 @@ class ControlsEditor(QWidget):
         policy = made.sizePolicy()
         policy.setHorizontalPolicy(policy.Policy.Expanding)
         made.setSizePolicy(policy)
-        set_by_hand = group.part != "shape" and any(
-            source.read(first, one.field)[1] for one in group.controls if source.has(first, one.field)
+        set_by_hand = drawer.part != "shape" and any(
+            source.read(first, one.field)[1] for one, _ in drawer.values if source.has(first, one.field)
         )
 
         def turn(on: bool) -> None:
@@ -119,23 +153,23 @@ class ControlsEditor(QWidget):
         made.setChecked(is_open)
         return made
 
-    def _row(self, control: Control, source: Source) -> QWidget:
-        def write(value: Any) -> None:
-            source.write(control.title, control.field, value)
+    def _row(self, value: Value, source: Source) -> QWidget:
+        def write(given: Any) -> None:
+            whole = value.whole and given is not None
+            source.write(value.title, value.field, int(given) if whole else given)
 
         release = None if source.part == "shape" else (lambda: write(None))
-        match control:
-            case Value():
-                return self._number(control, source, write, release)
-            case Choice():
-                return self._choice(control, source, write, release)
-            case Toggle():
-                return self._toggle(control, source, write, release)
-            case Curve():
-                return self._curve(control, source, write)
-        raise AssertionError(control)
+        match value.sort:
+            case "number":
+                return self._number(value, source, write, release)
+            case "word":
+                return self._choice(value, source, write, release)
+            case "yes or no":
+                return self._toggle(value, source, write, release)
+            case "curve":
+                return self._curve(value, source, write)
 
-    def _watch(self, control: Control, source: Source, show: Callable[[set[Any], bool], None]) -> None:
+    def _watch(self, control: Value, source: Source, show: Callable[[set[Any], bool], None]) -> None:
         def refresh(items: tuple[StitchObject, ...]) -> None:
             found = [source.read(item, control.field) for item in items if source.has(item, control.field)]
             if found:
@@ -144,7 +178,7 @@ class ControlsEditor(QWidget):
         self._shown.append(refresh)
 
     def _number(self, value: Value, source: Source, write: Write, release: Callable[[], None] | None) -> QWidget:
-        field = NumberField(value.field, value.title, value.kind, value.low, value.high, value.step)
+        field = NumberField(self._prefix + value.field, value.title, value.unit, value.low, value.high, value.step)
         row = PinnedRow(value.title, field, release, self._theme)
         field.entered.connect(write)
         if release is not None:
@@ -157,9 +191,9 @@ class ControlsEditor(QWidget):
         self._watch(value, source, show)
         return row
 
-    def _choice(self, choice: Choice, source: Source, write: Write, release: Callable[[], None] | None) -> QWidget:
+    def _choice(self, choice: Value, source: Source, write: Write, release: Callable[[], None] | None) -> QWidget:
         box = QComboBox()
-        box.setObjectName(choice.field)
+        box.setObjectName(self._prefix + choice.field)
         box.setAccessibleName(choice.title)
         box.addItems([words.capitalize() for words in choice.options])
         box.activated.connect(lambda at: write(choice.options[at]))
@@ -172,9 +206,9 @@ class ControlsEditor(QWidget):
         self._watch(choice, source, show)
         return row
 
-    def _toggle(self, toggle: Toggle, source: Source, write: Write, release: Callable[[], None] | None) -> QWidget:
+    def _toggle(self, toggle: Value, source: Source, write: Write, release: Callable[[], None] | None) -> QWidget:
         box = QCheckBox()
-        box.setObjectName(toggle.field)
+        box.setObjectName(self._prefix + toggle.field)
         box.setAccessibleName(toggle.title)
         box.clicked.connect(write)
         row = PinnedRow(toggle.title, box, release, self._theme, 24)
@@ -186,12 +220,12 @@ class ControlsEditor(QWidget):
         self._watch(toggle, source, show)
         return row
 
-    def _curve(self, curve: Curve, source: Source, write: Write) -> QWidget:
+    def _curve(self, curve: Value, source: Source, write: Write) -> QWidget:
         made = QWidget()
         column = QVBoxLayout(made)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        view = KnotsView(curve.field, curve.title, self._theme)
+        view = KnotsView(self._prefix + curve.field, curve.title, self._theme)
         view.changed.connect(write)
         ready: QComboBox | None = None
         if curve.ready:

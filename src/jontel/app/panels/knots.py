@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from jontel.app.drawing import paint_well, pen
 from jontel.app.theme import Theme
-from jontel.design.covers import Profile
+from jontel.design.kinds.values import Profile
 
 GRAB = 9.0
 STEP = 0.02

@@ -8,16 +8,10 @@ from jontel.app.panels.underlay import passes_of
 from jontel.app.session import Document
 from jontel.app.theme import Theme
 from jontel.design import Design
-from jontel.design.rebalance import Scales, rebalanced
+from jontel.design.design import LEAST_STITCH
+from jontel.design.rebalance import SCALED, Scaled, Scales, rebalanced
 from jontel.design.units import Unit
 from jontel.files.sheet import grouped, minutes
-
-FIELDS = (
-    ("satin_spacing", "Satin spacing"),
-    ("fill_spacing", "Fill spacing"),
-    ("fill_length", "Fill stitch length"),
-    ("run_length", "Run stitch length"),
-)
 
 
 class RebalanceEditor(QWidget):
@@ -33,9 +27,9 @@ class RebalanceEditor(QWidget):
         column.setSpacing(6)
         self.heading = label("REBALANCE", "section")
         column.addWidget(self.heading)
-        self.fields: dict[str, NumberField] = {}
-        for name, title in FIELDS:
-            field = NumberField(f"rebalance-{name}", title, "percent", 20, 500, 5)
+        self.fields: dict[Scaled, NumberField] = {}
+        for name, title in SCALED.items():
+            field = NumberField(f"rebalance-{name[0]}_{name[1]}", title, "percent", 20, 500, 5)
             field.entered.connect(lambda value, name=name: self._scale(name, value))
             column.addWidget(PinnedRow(title, field, None, theme))
             self.fields[name] = field
@@ -52,7 +46,7 @@ class RebalanceEditor(QWidget):
         foot.addWidget(self.leave)
         foot.addWidget(self.apply)
         column.addLayout(foot)
-        self.least = NumberField("leastStitch", "Merge stitches under", "length", 0.0, 3.0, 0.1)
+        self.least = NumberField("leastStitch", "Merge stitches under", "length", *LEAST_STITCH, 0.1)
         self.least.entered.connect(self._set_least)
         column.addWidget(label("SHORT STITCHES", "section"))
         column.addWidget(PinnedRow("Merge stitches under", self.least, None, theme))
@@ -70,7 +64,7 @@ class RebalanceEditor(QWidget):
     @property
     def waiting(self) -> bool:
         """Whether something is scaled and not yet applied."""
-        return self.scales not in (Scales(), Scales(underlay=True))
+        return bool(self.scales.percents)
 
     def refresh(self) -> None:
         """Show the scales, and the stitches and time before and after."""
@@ -78,7 +72,7 @@ class RebalanceEditor(QWidget):
         words = f"{chosen} OBJECT{'' if chosen == 1 else 'S'}" if chosen else "THE WHOLE DESIGN"
         self.heading.setText(f"REBALANCE {words}")
         for name, field in self.fields.items():
-            value = getattr(self.scales, name)
+            value = self.scales.percent(name)
             field.show_value(value, value == 100.0, self._unit)
         sewn = self._document.sewn
         if sewn is None:
@@ -110,8 +104,8 @@ class RebalanceEditor(QWidget):
             self._document.history.design, self._ids(), self.scales, lambda item: passes_of(self._document, item)
         )
 
-    def _scale(self, name: str, percent: float) -> None:
-        self.scales = replace(self.scales, **{name: percent})
+    def _scale(self, name: Scaled, percent: float) -> None:
+        self.scales = self.scales.with_percent(name, percent)
         self._document.preview(self._scaled() if self.waiting else None)
         self.refresh()
 

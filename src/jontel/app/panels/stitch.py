@@ -1,8 +1,6 @@
 """Stitch: the build-up of the selected objects, tuned layer by layer."""
 
-import dataclasses
 from collections.abc import Callable
-from typing import Any
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -12,9 +10,8 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton, QVBo
 
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
-from jontel.app.panels.controls import ControlsEditor
+from jontel.app.panels.controls import ControlsEditor, drawers_of, edge_drawers
 from jontel.app.panels.ends import EndsEditor
-from jontel.app.panels.layers import COVER_GROUPS, EDGE_GROUPS, Group
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
@@ -22,29 +19,15 @@ from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes,
 from jontel.app.picker import ThreadPicker
 from jontel.app.session import Document
 from jontel.data import thread_chart
-from jontel.design import (
-    Area,
-    Bare,
-    CannotStitch,
-    Column,
-    Cover,
-    Fill,
-    Line,
-    Run,
-    Satin,
-    StitchObject,
-    Thread,
-    resolve,
-)
+from jontel.design import Area, CannotStitch, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
-from jontel.design.underlays import Underlay, kind_name
+from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, kind_of, traits_of
 from jontel.design.units import format_length
 from jontel.files.sheet import grouped, minutes
 from jontel.stitching.engine import drawn_width
 
 Editor = ControlsEditor | PassEditor | BeneathEditor
 ENDS, REBALANCE = "ends", "rebalance"
-KINDS = (Run, Satin, Fill, Bare)
 
 
 class StitchPanel(Panel):
@@ -139,17 +122,15 @@ class StitchPanel(Panel):
             self.layer = COVER
         self._show_section(items[0], passes)
         self._show_layers(items, passes)
-        whole = resolve(items[0], self.document.design.brief.ground)
         shape = (
             self.layer,
             id(self.document),
             tuple(item.id for item in items),
-            tuple(type(item.cover) for item in items),
+            tuple((type(item.cover), type(item.shape)) for item in items),
             tuple(type(one) for one in passes),
-            type(items[0].shape),
             self.theme.name,
             self.unit,
-            _choices(whole.cover, items[0].shape),
+            tuple(_choices(resolve(item, self.document.design.brief.ground).cover, item.shape) for item in items),
         )
         self._build(shape, items)
         for editor in self._editors:
@@ -174,14 +155,14 @@ class StitchPanel(Panel):
         ids = {item.id for item in items}
         shares = [s for s in sewn.shares if s.object in ids] if sewn else []
         count, time = sum(s.stitches for s in shares), sum(s.stop - s.start for s in shares)
-        kinds = sorted({kind_name(item.cover).capitalize() for item in items})
+        kinds = sorted({traits_of(item.cover).title for item in items})
         self.facts.setText(
             f"{', '.join(kinds)} on {design.brief.ground.fabric}  ·  {grouped(count)} stitches  ·  {minutes(time)}"
         )
         pins = sum(item.pins() for item in items)
         self.release.setText(f"Release {pins} pin{'' if pins == 1 else 's'}")
         self.release.setEnabled(pins > 0)
-        self.add.setEnabled(any(not isinstance(item.cover, Run) for item in items))
+        self.add.setEnabled(any(traits_of(item.cover).takes_underlay for item in items))
 
     def _show_section(self, item: StitchObject, passes: tuple[Underlay, ...]) -> None:
         assert self.document is not None
@@ -200,19 +181,13 @@ class StitchPanel(Panel):
         assert self.document is not None
         ground = self.document.design.brief.ground
         whole = resolve(items[0], ground)
-        cover: Any = whole.cover
-        kind = kind_name(items[0].cover)
+        traits, name = traits_of(whole.cover), kind_name(whole.cover)
         mm = lambda value: format_length(value, self.unit)  # noqa: E731
-        summary = {
-            "fill": lambda: f"{mm(cover.spacing)} · {way_of(items[0], cover.angle)}",
-            "satin": lambda: mm(cover.spacing),
-            "run": lambda: "by hand" if cover.by_hand else f"{mm(cover.length)} · {cover.style}",
-            "underlay only": lambda: "no cover",
-        }[kind]()
+        summary = directed_summary(items[0]) or traits.summary(whole.cover, mm)
         rows = []
-        if kind in ("fill", "satin"):
+        if traits.hides:
             rows.append((EDGES, "edges", "Edges", f"pull {whole.edges.pull:.2f} · push {whole.edges.push:.2f}"))
-        rows.append((COVER, kind, f"Cover · {kind}" if kind != "underlay only" else "Underlay only", summary))
+        rows.append((COVER, name, f"Cover · {name}" if traits.visible else traits.title, summary))
         for number, one in reversed(list(enumerate(passes))):
             words = mm(one.spacing) if hasattr(one, "spacing") else f"in {mm(one.inset)}"
             auto = "" if items[0].underlay is not None else "  auto"
@@ -279,7 +254,7 @@ class StitchPanel(Panel):
     def _fill_editor(self, document: Document, items: tuple[StitchObject, ...]) -> None:
         if self.layer == EDGES:
             self.editor.addWidget(label("EDGES", "section"))
-            self._edit_with(ControlsEditor(document, EDGE_GROUPS, self.theme, self.unit))
+            self._edit_with(ControlsEditor(document, edge_drawers(), self.theme, self.unit))
         elif self.layer == ENDS:
             self.editor.addWidget(label("ENDS", "section"))
             self.editor.addWidget(EndsEditor(document))
@@ -288,7 +263,7 @@ class StitchPanel(Panel):
             made.moved.connect(self._follow_pass)
             self._edit_with(made)
         else:
-            self._build_cover(document, items[0])
+            self._build_cover(document, items)
 
     def _edit_with(self, editor: Editor) -> None:
         self._editors.append(editor)
@@ -297,7 +272,10 @@ class StitchPanel(Panel):
     def _follow_pass(self, number: int) -> None:
         self.layer = f"underlay {number}"
 
-    def _build_cover(self, document: Document, first: StitchObject) -> None:
+    def _build_cover(self, document: Document, items: tuple[StitchObject, ...]) -> None:
+        first = items[0]
+        of_kind = {kind_name(item.cover): item for item in reversed(items)}
+        mixed = len(of_kind) > 1
         if first.beneath is not None:
             self._edit_with(BeneathEditor(document, self.theme, self.unit))
         else:
@@ -305,40 +283,37 @@ class StitchPanel(Panel):
             kinds = QComboBox()
             kinds.setObjectName("coverKind")
             kinds.setAccessibleName("Kind of cover")
-            for kind in KINDS:
-                kinds.addItem(icon(kind_name(kind()), self.theme.ink), kind_name(kind()).capitalize(), kind)
-            kinds.setCurrentText(kind_name(first.cover).capitalize())
+            for kind in COVERS:
+                if all(kind_name(item.shape) in kind.traits.lies_on for item in items):
+                    kinds.addItem(icon(kind.name, self.theme.ink), kind.traits.title, kind)
+            kinds.setCurrentIndex(kinds.findText(traits_of(first.cover).title) if not mixed else -1)
+            kinds.setPlaceholderText("differ")
             kinds.activated.connect(lambda: self._change_kind(kinds.currentData()))
             self.editor.addWidget(kinds)
         tools = QHBoxLayout()
         for words, tool in directing(first):
             tools.addWidget(button(words, f"use-{tool}", lambda tool=tool: self.tool_wanted.emit(tool)))
         self.editor.addLayout(tools)
-        shape = first.shape
-        turned = isinstance(first.cover, Fill) and isinstance(shape, Area) and bool(shape.lines or shape.guide)
-        if turned:
+        if directed_summary(first):
             self.editor.addWidget(button("Back to one angle", "oneAngle", self._one_angle))
-        groups = COVER_GROUPS[type(first.cover)]
-        if turned:
-            groups = tuple(without_angle(group) for group in groups)
-        if isinstance(first.cover, Fill) and isinstance(first.shape, Line):
-            groups = (*groups, *(group for group in COVER_GROUPS[Satin] if group.part == "shape"))
-        self._edit_with(ControlsEditor(document, groups, self.theme, self.unit))
+        for number, item in enumerate(sorted(of_kind.values(), key=items.index)):
+            if mixed:
+                self.editor.addWidget(label(f"ALL {traits_of(item.cover).title.upper()} OBJECTS", "section"))
+            prefix = f"{kind_name(item.cover)}-" if number else ""
+            self._edit_with(ControlsEditor(document, drawers_of(item), self.theme, self.unit, prefix))
 
     def _change(self, words: str, change: Callable[[StitchObject], StitchObject]) -> None:
         if self.document is not None:
             design = self.document.history.design
             self.document.edit(words, change_objects(design, self.document.selection, change))
 
-    def _change_kind(self, kind: type[Cover]) -> None:
-        self._change(
-            f"Make it {'a ' if kind is not Bare else ''}{kind_name(kind())}",
-            lambda item: (
-                item
-                if isinstance(item.cover, kind) or item.beneath is not None
-                else replace(item, cover=kind(), underlay=None)
-            ),
-        )
+    def _change_kind(self, kind: Kind) -> None:
+        def changed(item: StitchObject) -> StitchObject:
+            if kind_of(item.cover) is kind or item.beneath is not None:
+                return item
+            return replace(item, cover=kind.pins(), underlay=None)
+
+        self._change(f"Make it {kind.traits.called}", changed)
 
     def _one_angle(self) -> None:
         self._change(
@@ -390,31 +365,24 @@ class StitchPanel(Panel):
         picker.show()
 
 
-def way_of(item: StitchObject, angle: float) -> str:
-    """Which way the rows of a fill run, in a word."""
+def directed_summary(item: StitchObject) -> str:
+    """Which way the rows run where direction lines or a guide lead them, in a word; empty where an angle does."""
     shape = item.shape
-    if isinstance(shape, Area) and shape.guide is not None:
-        return "guide"
-    if isinstance(shape, Area) and shape.lines:
-        return f"{len(shape.lines)} line{'' if len(shape.lines) == 1 else 's'}"
-    return f"{angle:.0f}°".replace("-", "−")
+    if traits_of(item.cover).rows != "one way" or not isinstance(shape, Area):
+        return ""
+    if shape.guide is not None:
+        return "along a guide"
+    return f"{len(shape.lines)} direction line{'' if len(shape.lines) == 1 else 's'}" if shape.lines else ""
 
 
-def without_angle(group: Group) -> Group:
-    """A group without the one angle that direction lines or a guide stand in for."""
-    return dataclasses.replace(group, controls=tuple(one for one in group.controls if one.field != "angle"))
+BUTTONS = {"direction": "Direction lines", "guide": "Guide", "needle": "Place needle points"}
+"""What the buttons of the tools that direct stitches say."""
 
 
 def directing(item: StitchObject) -> list[tuple[str, str]]:
     """The tools that say which way the stitches of an object lie: what a button says, and the tool's name."""
-    match item.cover, item.shape:
-        case Fill(), Area():
-            return [("Direction lines", "direction"), ("Guide", "guide")]
-        case Satin(), Area() | Column():
-            return [("Direction lines", "direction")]
-        case Run(), Line():
-            return [("Place needle points", "needle")]
-    return []
+    traits: CoverTraits = traits_of(item.cover)
+    return [(BUTTONS[tool], tool) for tool in traits.directed_by.get(kind_name(item.shape), ())]
 
 
 def _choices(cover: Struct, shape: Struct) -> tuple[object, ...]:

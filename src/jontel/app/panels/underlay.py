@@ -7,13 +7,13 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon
-from jontel.app.panels.layers import UNDERLAY_VALUES, Value
 from jontel.app.panels.parts import NumberField, PinnedRow, label, tool_button
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.design import Beneath, CannotStitch, Line, Run, Satin, StitchObject, resolve
+from jontel.design import Beneath, CannotStitch, Line, StitchObject, resolve
 from jontel.design.edits import change_objects
-from jontel.design.underlays import UNDERLAY_KINDS, Underlay, kind_name
+from jontel.design.kinds import UNDERLAYS, Underlay, kind_name, traits_of, underlay_traits
+from jontel.design.kinds.values import Value, values_of
 from jontel.design.units import Unit
 from jontel.sewing.shared import share_underlay
 from jontel.stitching.engine import underlay_of
@@ -33,7 +33,9 @@ def change_passes(document: Document, words: str, change: Callable[[Passes], Pas
     """Pin the underlay of every selected object that can have one."""
 
     def one(item: StitchObject) -> StitchObject:
-        return item if isinstance(item.cover, Run) else replace(item, underlay=change(passes_of(document, item)))
+        if not traits_of(item.cover).takes_underlay:
+            return item
+        return replace(item, underlay=change(passes_of(document, item)))
 
     document.edit(words, change_objects(document.history.design, document.selection, one))
 
@@ -48,8 +50,8 @@ def underlay_menu(parent: QWidget, document: Document, theme: Theme, add: Callab
         if action is not None:
             action.triggered.connect(lambda _on=False: does())
 
-    for kind in UNDERLAY_KINDS:
-        offer(kind_name(kind()).capitalize(), lambda kind=kind: add(kind()), kind_name(kind()))
+    for kind, traits in UNDERLAYS.items():
+        offer(traits.title, lambda kind=kind: add(kind()), kind_name(kind()))
     menu.addSeparator()
     ids = document.selection
     offer("None", lambda: change_passes(document, "No underlay", lambda _: ()))
@@ -99,13 +101,13 @@ class PassEditor(QWidget):
         kinds = QComboBox()
         kinds.setObjectName("underlayKind")
         kinds.setAccessibleName("Kind of underlay")
-        for kind in UNDERLAY_KINDS:
-            kinds.addItem(icon(kind_name(kind()), theme.ink), kind_name(kind()).capitalize(), kind)
-        kinds.setCurrentText(kind_name(one).capitalize())
+        for kind, traits in UNDERLAYS.items():
+            kinds.addItem(icon(kind_name(kind()), theme.ink), traits.title, kind)
+        kinds.setCurrentText(underlay_traits(one).title)
         kinds.activated.connect(lambda: self._swap(kinds.currentData()()))
         column.addWidget(kinds)
-        for value in UNDERLAY_VALUES[type(one)]:
-            field = NumberField(value.field, value.title, value.kind, value.low, value.high, value.step)
+        for value in values_of(type(one)):
+            field = NumberField(value.field, value.title, value.unit, value.low, value.high, value.step)
             field.entered.connect(lambda given, name=value.field: self._tune(name, given))
             column.addWidget(PinnedRow(value.title, field, None, theme))
             self._fields.append((value, field))
@@ -117,12 +119,14 @@ class PassEditor(QWidget):
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
         """Show the values of the pass."""
         self.once.setChecked(all(item.underlay_once for item in items))
-        self.once.setVisible(any(isinstance(item.cover, Satin) and isinstance(item.shape, Line) for item in items))
+        self.once.setVisible(
+            any(traits_of(o.cover).rows == "edge to edge" and isinstance(o.shape, Line) for o in items)
+        )
         for value, field in self._fields:
             found: set[float | None] = set()
             for item in items:
                 passes = passes_of(self._document, item)
-                if self._number < len(passes) and not isinstance(item.cover, Run):
+                if self._number < len(passes) and traits_of(item.cover).takes_underlay:
                     found.add(getattr(passes[self._number], value.field, None))
             by_hand = any(item.underlay is not None for item in items)
             field.show_value(found.pop() if len(found) == 1 else None, not by_hand, self._unit)

@@ -12,8 +12,9 @@ from jontel.app.cloth.markers import paint_direction
 from jontel.app.drawing import pen
 from jontel.app.tools.base import Spot, Tool
 from jontel.app.tools.draw import PointsTool
-from jontel.design import Area, CannotStitch, Design, Fill, Satin, Shape, StitchObject
+from jontel.design import Area, CannotStitch, Design, Shape, StitchObject
 from jontel.design.edits import change_objects
+from jontel.design.kinds import kind_name, traits_of
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Lines, Point
 from jontel.geometry.directing import lines_of, with_end_moved, with_line, without_line
@@ -30,8 +31,16 @@ def directed_item(canvas: Canvas) -> StitchObject | None:
     """The one selected object whose stitches can be directed."""
     document = canvas.document
     chosen = document.selected() if document else ()
-    fits = len(chosen) == 1 and isinstance(chosen[0].cover, Fill | Satin)
+    fits = len(chosen) == 1 and bool(traits_of(chosen[0].cover).directed_by) and traits_of(chosen[0].cover).hides
     return chosen[0] if fits else None
+
+
+def _takes_guide(item: StitchObject) -> bool:
+    return "guide" in traits_of(item.cover).directed_by.get(kind_name(item.shape), ())
+
+
+def _edge_to_edge(item: StitchObject) -> bool:
+    return traits_of(item.cover).rows == "edge to edge"
 
 
 class DirectionTool(Tool):
@@ -50,7 +59,7 @@ class DirectionTool(Tool):
 
     def _lines(self) -> Lines:
         item = directed_item(self.canvas)
-        return () if item is None else lines_of(item.shape, isinstance(item.cover, Satin))
+        return () if item is None else lines_of(item.shape, _edge_to_edge(item))
 
     def press(self, spot: Spot) -> None:
         """Take hold of a line's end, choose an object, or start a line."""
@@ -128,7 +137,7 @@ class DirectionTool(Tool):
             return
         original = document.history.design.object(item.id) or item
         try:
-            shape = change(original.shape, isinstance(item.cover, Satin))
+            shape = change(original.shape, _edge_to_edge(item))
         except CannotStitch as refused:
             self.canvas.say(f"No line was added to “{item.name}”: {refused}.")
             return
@@ -158,7 +167,11 @@ class GuideTool(PointsTool):
         document = self.canvas.document
         if len(points) >= 2 and document is not None:
             guide = smooth_path(points) if len(points) > 2 else polyline_path(points)
-            fits = {o.id for o in document.selected() if isinstance(o.cover, Fill) and isinstance(o.shape, Area)}
+            fits = {
+                o.id
+                for o in document.selected()
+                if "guide" in traits_of(o.cover).directed_by.get(kind_name(o.shape), ())
+            }
             if fits:
                 document.edit(
                     "Guide rows",

@@ -14,6 +14,7 @@ from jontel.app.tools.base import Spot
 from jontel.app.tools.draw import DrawTool
 from jontel.design import Area, Line, Run, StitchObject
 from jontel.design.edits import change_objects
+from jontel.design.kinds import traits_of
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Point
 from jontel.geometry.polyline import Floats, lengths, nearest_length
@@ -43,7 +44,7 @@ class NeedleTool(DrawTool):
     def _item(self) -> StitchObject | None:
         document = self.canvas.document
         chosen = document.selected() if document else ()
-        if len(chosen) == 1 and isinstance(chosen[0].cover, Run) and isinstance(chosen[0].shape, Line | Area):
+        if len(chosen) == 1 and traits_of(chosen[0].cover).by_hand and isinstance(chosen[0].shape, Line | Area):
             return chosen[0]
         return None
 
@@ -154,7 +155,7 @@ class NeedleTool(DrawTool):
 
         def placed(one: StitchObject) -> StitchObject:
             width = one.shape.width if isinstance(one.shape, Line) else 1.6
-            cover = replace(one.cover, by_hand=True) if isinstance(one.cover, Run) else one.cover
+            cover = replace(one.cover, by_hand=True) if traits_of(one.cover).by_hand else one.cover
             return replace(one, shape=Line(path, width), cover=cover)
 
         design = change_objects(document.history.design, {item.id}, placed)

@@ -24,8 +24,9 @@ from jontel.app.cloth.markers import (
 )
 from jontel.app.drawing import bounds_of, pen, shape_path
 from jontel.app.tools.base import Spot, Tool
-from jontel.design import Satin, StitchObject
+from jontel.design import StitchObject
 from jontel.design.edits import change_objects, pin, transform_objects
+from jontel.design.kinds import traits_of
 from jontel.design.paths import Matrix
 
 if TYPE_CHECKING:
@@ -240,7 +241,7 @@ class SelectTool(Tool):
         shift = QTransform(*drag.matrix) if drag is not None and drag.moved else QTransform()
         for item in document.selected():
             paint_outline(painter, shift.map(shape_path(item.shape)), camera, theme)
-            if (self.canvas.view == "plan" or not isinstance(item.cover, Satin)) and shift.isIdentity():
+            if (self.canvas.view == "plan" or traits_of(item.cover).rows != "edge to edge") and shift.isIdentity():
                 paint_lines(painter, item, camera, theme)
         if drag is not None and drag.grip is Grip.BAND and drag.moved and drag.stop is not None:
             corners = [camera.to_screen(p.x(), p.y()) for p in (drag.start.cloth, drag.stop)]

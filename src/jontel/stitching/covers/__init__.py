@@ -1,19 +1,12 @@
-"""Covers, one kind a file; a new one is its structs, its file and its line in ``COVERS``."""
+"""Generators of covers, one kind a file; a new one is its file and its line in ``GENERATORS``."""
 
-from collections.abc import Callable
-from typing import Any
-
-from jontel.design.covers import BareRecipe, CoverRecipe, FillRecipe, RunRecipe, SatinRecipe
-from jontel.design.resolve import Resolved
-from jontel.geometry.polyline import Floats
 from jontel.stitching.covers import bare, fill, run, satin
-from jontel.stitching.stitches import Needle
+from jontel.stitching.covers.base import Generator
 
-Sew = Callable[[Resolved, Any, Floats | None, Floats | None], Needle]
-
-COVERS: dict[type[CoverRecipe], Sew] = {
-    RunRecipe: run.sew,
-    SatinRecipe: satin.sew,
-    FillRecipe: fill.sew,
-    BareRecipe: bare.sew,
+GENERATORS: dict[str, Generator] = {
+    "run": run.GENERATOR,
+    "satin": satin.GENERATOR,
+    "fill": fill.GENERATOR,
+    "underlay only": bare.GENERATOR,
 }
+"""By the name of the kind in ``design.kinds.COVERS``."""

@@ -1,12 +1,14 @@
 """Underlay only: passes without a cover, for an underlay that several objects share or that is the stitching."""
 
-from jontel.design.covers import BareRecipe
 from jontel.design.errors import CannotStitch
+from jontel.design.kinds import Underlay
+from jontel.design.kinds.bare import BareRecipe
 from jontel.design.resolve import Resolved
 from jontel.geometry.polyline import Floats
-from jontel.stitching.automatic import fill_underlay
+from jontel.stitching.automatic import area_underlay
 from jontel.stitching.bed import AreaBed, to_next_part
-from jontel.stitching.covers.fill import region_for
+from jontel.stitching.covers.base import Generator
+from jontel.stitching.covers.fill import narrow_side, region_for
 from jontel.stitching.stitches import Needle
 from jontel.stitching.underlays import sew_underlay
 
@@ -19,6 +21,14 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, _exit: Floats 
     needle = Needle(entry)
     while parts:
         part, _ = to_next_part(parts, needle)
-        passes = item.underlay if item.underlay is not None else fill_underlay(item.fill_underlay, part.area)
+        passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part.area)
         sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle
+
+
+def passes(item: Resolved) -> tuple[Underlay, ...]:
+    """The ground's passes, on what is large enough. Raises ``CannotStitch``."""
+    return area_underlay(item.area_underlay, region_for(item.shape).area)
+
+
+GENERATOR = Generator(sew, width=narrow_side, passes=passes)

@@ -3,8 +3,9 @@
 import numpy as np
 from shapely import Polygon
 
-from jontel.design.covers import FillRecipe, SatinRecipe
 from jontel.design.ground import EdgesRecipe
+from jontel.design.kinds.fill import FillRecipe
+from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Line
 from jontel.geometry.polyline import Floats, flatten, nearest_length, start_at

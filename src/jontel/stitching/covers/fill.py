@@ -6,9 +6,10 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from jontel.design.covers import FillRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
+from jontel.design.kinds import Underlay
+from jontel.design.kinds.fill import FillRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.geometry.columns import rails_of
@@ -16,9 +17,10 @@ from jontel.geometry.frames import Frame, Straight, curved_frame
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
-from jontel.stitching.automatic import fill_underlay
+from jontel.stitching.automatic import area_underlay
 from jontel.stitching.bed import AreaBed, to_next_part
 from jontel.stitching.compensation import compensated_area
+from jontel.stitching.covers.base import Generator
 from jontel.stitching.covers.border import sew_border
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.rows import RowStyle, far_side, sew_rows
@@ -81,7 +83,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
-        passes = item.underlay if item.underlay is not None else fill_underlay(item.fill_underlay, part.area)
+        passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part.area)
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
         sew_rows(part, style, frame, Layer.COVER, needle, goal)
         if recipe.border != "none":
@@ -99,3 +101,34 @@ def opened(recipe: FillRecipe, region: Region) -> Callable[[Floats], Floats] | N
     ends = shapely.get_coordinates(region) @ way
     low, high = float(ends.min()), float(ends.max())
     return lambda xy: faded_spacing(recipe, (xy @ way - low) / max(high - low, 1e-9))
+
+
+def edge(item: Resolved) -> Region:
+    """The compensated area, with a satin border along the drawn rim when there is one. Raises ``CannotStitch``."""
+    recipe = item.cover
+    assert isinstance(recipe, FillRecipe)
+    sewn = sewn_region(item.shape, item.edges, recipe.angle)
+    return _bordered(sewn, region_for(item.shape), recipe.border_width) if recipe.border == "satin" else sewn
+
+
+@lru_cache(maxsize=512)
+def _bordered(sewn: Region, drawn: Region, width: float) -> Region:
+    """What a fill with a satin border along its drawn rim covers."""
+    return polygons_of(sewn | drawn.boundary.buffer(width / 2, cap_style="flat", join_style="mitre"))
+
+
+def narrow_side(item: Resolved) -> float:
+    """The narrow side of the smallest rectangle round the drawn area, mm; 0 where it encloses nothing."""
+    region = region_for(item.shape)
+    if region.is_empty:
+        return 0.0
+    box = shapely.get_coordinates(region.minimum_rotated_rectangle)
+    return float(np.hypot(*np.diff(box[:3], axis=0).T).min())
+
+
+def passes(item: Resolved) -> tuple[Underlay, ...]:
+    """The ground's passes, on what is large enough. Raises ``CannotStitch``."""
+    return area_underlay(item.area_underlay, edge(item).area)
+
+
+GENERATOR = Generator(sew, edge, narrow_side, passes)

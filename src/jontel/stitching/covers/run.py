@@ -2,13 +2,14 @@
 
 import numpy as np
 
-from jontel.design.covers import RunRecipe
 from jontel.design.design import StitchObject
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import Ground
+from jontel.design.kinds.run import RunRecipe
 from jontel.design.resolve import Resolved, resolve
 from jontel.design.shapes import Area, Column, Line
 from jontel.geometry.polyline import Floats, Polyline, flatten, nearest_length, start_at
+from jontel.stitching.covers.base import Generator
 from jontel.stitching.running import run_points, split_long, styled
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
@@ -76,3 +77,6 @@ def _from_nearer_end(line: Polyline, at: Floats, exit_: Floats | None) -> Polyli
     if exit_ is not None and abs(forward - backward) < 1e-6:
         forward, backward = np.hypot(*(last - exit_)), np.hypot(*(first - exit_))
     return _backwards(line) if backward < forward else line
+
+
+GENERATOR = Generator(sew)

@@ -7,21 +7,22 @@ import numpy as np
 import shapely
 from msgspec.structs import replace
 
-from jontel.design.covers import SatinRecipe
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
+from jontel.design.kinds import Underlay
+from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
-from jontel.design.underlays import Underlay
 from jontel.geometry.bands import column_for
 from jontel.geometry.columns import Rails, covered, rails_of
 from jontel.geometry.polyline import Floats, lengths
-from jontel.geometry.region import polygons_of
+from jontel.geometry.region import GRID, Region, polygons_of
 from jontel.geometry.strokes import legs_of
-from jontel.stitching.automatic import satin_underlay
+from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, facing, go, go_along
 from jontel.stitching.columns import limited, row_angle, satin_points
 from jontel.stitching.compensation import compensated_rails, inset_rails
+from jontel.stitching.covers.base import Generator
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 
@@ -59,7 +60,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
         sewn = [compensated_rails(rails, item.edges) for rails in columns]
         width = float(np.concatenate([rails.widths() for rails in sewn]).mean())
         length = sum(float(lengths(rails.middle)[-1]) for rails in sewn)
-        passes = satin_underlay(width, width * length) if underlay is None else underlay
+        passes = column_underlay(width, width * length) if underlay is None else underlay
         for part in polygons_of(shapely.unary_union([covered(rails) for rails in sewn])).geoms:
             start = needle.at if needle.at is not None else sewn[0].middle[0]
             rim = np.asarray(shapely.shortest_line(part, shapely.Point(start)).coords[0])
@@ -91,7 +92,7 @@ def sew_columns(
         passes = underlay
         if passes is None:
             mean = float(rails.widths().mean())
-            passes = satin_underlay(mean, mean * float(lengths(rails.middle)[-1]))
+            passes = column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
         if previous is None and not rails.closed and not needle.sewing:
             needle.at = rails.middle[0] if entry is None else entry
         sew_underlay(passes, ColumnBed(rails), needle)
@@ -134,3 +135,33 @@ def _started_near(rails: Rails, at: Floats) -> Rails:
     k = int(np.argmin(np.hypot(*(rails.middle[:-1] - at).T)))
     a, b = (np.vstack([edge[k:-1], edge[: k + 1]]) for edge in (rails.a, rails.b))
     return Rails(a, b, True, rails.fixed_ends)
+
+
+def edge(item: Resolved) -> Region:
+    """The compensated columns together. Raises ``CannotStitch``."""
+    recipe = item.cover
+    assert isinstance(recipe, SatinRecipe)
+    return _edge(item.shape, item.edges, (recipe.least_width, recipe.greatest_width, recipe.narrow_extra))
+
+
+@lru_cache(maxsize=2048)
+def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
+    least, greatest, extra = widths
+    limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
+    rails = [compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]
+    return polygons_of(shapely.unary_union([covered(one) for one in rails], grid_size=GRID))
+
+
+def mean_width(item: Resolved) -> float:
+    """How wide the first column is drawn on average, mm. Raises ``CannotStitch``."""
+    return float(columns_of(item.shape)[0].widths().mean())
+
+
+def passes(item: Resolved) -> tuple[Underlay, ...]:
+    """By the width and the area of the first column. Raises ``CannotStitch``."""
+    rails = compensated_rails(columns_of(item.shape)[0], item.edges)
+    mean = float(rails.widths().mean())
+    return column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
+
+
+GENERATOR = Generator(sew, edge, mean_width, passes)

@@ -7,16 +7,14 @@ from typing import Any
 import numpy as np
 from shapely import Polygon
 
-from jontel.design.underlays import (
-    CentreRun,
-    DoubleZigzag,
-    EdgeRun,
-    Lattice,
-    Mesh,
-    Parallel,
-    Underlay,
-    Zigzag,
-)
+from jontel.design.kinds import Underlay
+from jontel.design.kinds.centre_run import CentreRun
+from jontel.design.kinds.double_zigzag import DoubleZigzag
+from jontel.design.kinds.edge_run import EdgeRun
+from jontel.design.kinds.lattice import Lattice
+from jontel.design.kinds.mesh import Mesh
+from jontel.design.kinds.parallel import Parallel
+from jontel.design.kinds.zigzag import Zigzag
 from jontel.stitching.bed import AreaBed, Bed
 from jontel.stitching.stitches import Needle, Stitches
 from jontel.stitching.underlays import centre_run, edge_run, lattice, mesh, parallel, zigzag

@@ -3,7 +3,7 @@
 import numpy as np
 from shapely import LineString, Polygon
 
-from jontel.design.underlays import CentreRun
+from jontel.design.kinds.centre_run import CentreRun
 from jontel.geometry.bands import medial_spine
 from jontel.geometry.polyline import Floats
 from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go

@@ -5,7 +5,7 @@ import math
 import numpy as np
 from shapely import Polygon
 
-from jontel.design.underlays import EdgeRun
+from jontel.design.kinds.edge_run import EdgeRun
 from jontel.geometry.polyline import CORNER_DEGREES, Floats, Polyline, lengths, nearest_length, start_at, turns
 from jontel.geometry.region import rings_of
 from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go, go_along, inner

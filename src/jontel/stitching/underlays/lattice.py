@@ -1,6 +1,6 @@
 """Lattice: two crossed passes of rows, which keep pile down and knits from stretching."""
 
-from jontel.design.underlays import Lattice
+from jontel.design.kinds.lattice import Lattice
 from jontel.stitching.bed import Bed, as_area
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays.rows import Pass, sew_passes

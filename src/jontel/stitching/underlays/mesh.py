@@ -1,6 +1,6 @@
 """Mesh: rows in three directions, which hold lace together once the film is washed out."""
 
-from jontel.design.underlays import Mesh
+from jontel.design.kinds.mesh import Mesh
 from jontel.stitching.bed import Bed, as_area
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays.rows import Pass, sew_passes

@@ -1,6 +1,6 @@
 """Parallel: rows across the cover's, which tie the cloth to its backing."""
 
-from jontel.design.underlays import Parallel
+from jontel.design.kinds.parallel import Parallel
 from jontel.stitching.bed import Bed, as_area
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays.rows import Pass, sew_passes

@@ -1,7 +1,8 @@
 """Zigzag: from edge to edge with open spacing, which lifts the cover."""
 
-from jontel.design.covers import SatinRecipe
-from jontel.design.underlays import DoubleZigzag, Zigzag
+from jontel.design.kinds.double_zigzag import DoubleZigzag
+from jontel.design.kinds.satin import SatinRecipe
+from jontel.design.kinds.zigzag import Zigzag
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import lengths
 from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go_along
