@@ -5,6 +5,8 @@ import errno
 import io
 import json
 import os
+import select
+import signal
 import zipfile
 from pathlib import Path
 
@@ -18,13 +20,16 @@ from pypdf import PdfReader
 
 from jontel.design import Area, CannotRead, CannotWrite, Design, Fill, Line, Run
 from jontel.design.edits import change_objects
+from jontel.design.stopping import Stop, Stopped, stoppable
+from jontel.files import autosave as autosave_module
 from jontel.files import gcode, picture, sheet, stitchlist, svgout, working
-from jontel.files.atomic import read_whole, write_whole
-from jontel.files.autosave import Autosave
+from jontel.files.atomic import clear_leftovers, read_whole, write_whole
+from jontel.files.autosave import Autosave, kept_in
+from jontel.files.claims import Claim
 from jontel.files.formats import Format, export, format_of, formats, open_design, read_movements
 from jontel.files.movements import movements
+from jontel.machine.head import Movement, sew
 from jontel.sewing.estimate import totals
-from jontel.sewing.machine import Movement, sew
 from jontel.sewing.plan import plan
 from jontel.stitching.stitches import Kind
 from tests.conftest import box_path, design_of
@@ -140,6 +145,56 @@ def test_writing_replaces_the_file_and_leaves_nothing_else(tmp_path: Path) -> No
     assert target.read_bytes() == b"two" and os.listdir(tmp_path) == ["a.bin"]
 
 
+def test_the_target_of_a_link_is_written_and_permissions_stay(tmp_path: Path) -> None:
+    (tmp_path / "real").mkdir()
+    real, link = tmp_path / "real/a.bin", tmp_path / "a.bin"
+    real.write_bytes(b"old")
+    real.chmod(0o640)
+    link.symlink_to(real)
+    write_whole(link, b"new")
+    assert link.is_symlink() and real.read_bytes() == b"new" and real.stat().st_mode & 0o777 == 0o640
+    assert os.listdir(tmp_path / "real") == ["a.bin"]
+
+
+def test_saves_killed_on_the_way_leave_next_to_nothing(tmp_path: Path) -> None:
+    """Thirty saves, each killed a little later than the one before: the file is whole, and no heap is left."""
+    target = tmp_path / "a.bin"
+    write_whole(target, b"0" * 400_000)
+    for k in range(30):
+        child = os.fork()
+        if child == 0:
+            write_whole(target, bytes([65 + k]) * 400_000)
+            os._exit(0)
+        select.select([], [], [], 0.0002 * k)
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+    found = target.read_bytes()
+    assert len(found) == 400_000 and len(set(found)) == 1
+    assert len(os.listdir(tmp_path)) <= 3
+    clear_leftovers(tmp_path)
+    assert os.listdir(tmp_path) == ["a.bin"]
+
+
+def test_a_save_that_was_told_to_stop_keeps_the_old_file(tmp_path: Path) -> None:
+    (tmp_path / "a.bin").write_bytes(b"old")
+    stop = Stop()
+    stop.give()
+    with pytest.raises(Stopped), stoppable(stop):
+        write_whole(tmp_path / "a.bin", b"new")
+    assert (tmp_path / "a.bin").read_bytes() == b"old" and os.listdir(tmp_path) == ["a.bin"]
+
+
+def test_devices_and_pipes_are_neither_read_nor_written(tmp_path: Path) -> None:
+    os.mkfifo(tmp_path / "pipe.svg")
+    for path in (Path("/dev/zero"), tmp_path / "pipe.svg"):
+        with pytest.raises(CannotRead, match="device or a pipe"):
+            read_whole(path)
+    with pytest.raises(CannotWrite, match="device or a pipe"):
+        write_whole(tmp_path / "pipe.svg", b"x")
+    with pytest.raises(CannotRead, match="none that a disk knows"):
+        read_whole(Path("a\0b"))
+
+
 @pytest.mark.parametrize("where", ["gone/a.bin", ".", "file/a.bin"])
 def test_what_cannot_be_written_is_said_and_leaves_nothing(tmp_path: Path, where: str) -> None:
     (tmp_path / "file").write_bytes(b"x")
@@ -177,32 +232,110 @@ def test_reading_a_folder_a_missing_file_or_a_giant_is_refused(tmp_path: Path) -
 # autosave
 
 
-def dead_pid() -> int:
-    """The number of a process that is gone."""
+def killed_session(folder: Path, design: Design, path: Path | None = None) -> None:
+    """What a session leaves that kept a design and then was killed."""
     child = os.fork()
     if child == 0:
+        Autosave(folder).slot("lost").keep(design, path)
         os._exit(0)
     os.waitpid(child, 0)
-    return child
 
 
 def test_work_of_a_killed_session_is_found_again(tmp_path: Path, two_boxes: Design) -> None:
-    autosave = Autosave(tmp_path / "autosave")
-    autosave.keep("slot", two_boxes, Path("/work/boxes.jontel"))
-    assert autosave.left_behind() == []
-    (tmp_path / "autosave/slot.owner").write_text(json.dumps({"pid": dead_pid(), "path": "/work/boxes.jontel"}))
-    (one,) = autosave.left_behind()
+    killed_session(tmp_path, two_boxes, Path("/work/boxes.jontel"))
+    (one,) = Autosave(tmp_path).left_behind().recovered
     assert one.design == two_boxes and one.path == Path("/work/boxes.jontel")
-    autosave.drop("slot")
-    assert autosave.left_behind() == [] and not list((tmp_path / "autosave").iterdir())
+    assert Autosave(tmp_path).left_behind().recovered == [], "it is held by this session now"
+    one.slot.drop()
+    assert list(tmp_path.iterdir()) == []
 
 
-def test_a_damaged_autosave_does_not_stop_the_start(tmp_path: Path) -> None:
-    (tmp_path / "a.owner").write_text(json.dumps({"pid": dead_pid(), "path": None}))
-    (tmp_path / "a.jontel").write_bytes(b"garbage")
-    (tmp_path / "b.owner").write_text("garbage")
-    assert Autosave(tmp_path).left_behind() == []
-    assert Autosave(tmp_path / "nowhere").left_behind() == []
+def test_what_a_running_session_holds_is_left_alone(tmp_path: Path, two_boxes: Design) -> None:
+    ready, go = os.pipe(), os.pipe()
+    child = os.fork()
+    if child == 0:
+        Autosave(tmp_path).slot("mine").keep(two_boxes, None)
+        os.write(ready[1], b"x")
+        os.read(go[0], 1)
+        os._exit(0)
+    os.read(ready[0], 1)
+    assert Autosave(tmp_path).left_behind().recovered == []
+    os.write(go[1], b"x")
+    os.waitpid(child, 0)
+    assert [one.design for one in Autosave(tmp_path).left_behind().recovered] == [two_boxes]
+
+
+def test_damaged_autosaves_are_put_aside_and_the_newest_whole_one_is_taken(tmp_path: Path, two_boxes: Design) -> None:
+    killed_session(tmp_path, two_boxes)
+    (tmp_path / "lost/00000002.jontel").write_bytes(b"garbage")
+    (tmp_path / "lost/.x.jontel-part").write_bytes(b"half")
+    (tmp_path / "odd").mkdir()
+    (tmp_path / "odd/7.jontel").mkdir()
+    found = Autosave(tmp_path).left_behind()
+    assert [one.design for one in found.recovered] == [two_boxes]
+    assert len(found.troubles) == 2 and "put aside" in " ".join(found.troubles)
+    assert (tmp_path / "damaged/lost-00000002.jontel").read_bytes() == b"garbage"
+    assert not list((tmp_path / "lost").glob(".*"))
+    assert Autosave(tmp_path / "nowhere").left_behind().recovered == []
+
+
+def test_the_last_ten_autosaves_are_kept_bounded_by_size(
+    tmp_path: Path, two_boxes: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    slot = Autosave(tmp_path).slot("mine")
+    for k in range(14):
+        slot.keep(replace(two_boxes, name=f"at {k}"), None)
+    kept = kept_in(slot.folder)
+    assert [open_design(one).name for one in kept] == [f"at {k}" for k in range(13, 3, -1)]
+    monkeypatch.setattr(autosave_module, "KEPT_BYTES", 2 * kept[0].stat().st_size)
+    slot.keep(replace(two_boxes, name="last"), None)
+    assert [open_design(one).name for one in kept_in(slot.folder)] == ["last", "at 13"]
+
+
+def test_an_autosave_that_fails_or_lies_leaves_the_one_before(
+    tmp_path: Path, two_boxes: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    slot = Autosave(tmp_path).slot("mine")
+    slot.keep(two_boxes, None)
+
+    def full(_handle: int) -> None:
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+    with monkeypatch.context() as patched:
+        patched.setattr(os, "fsync", full)
+        with pytest.raises(CannotWrite, match="disk is full"):
+            slot.keep(replace(two_boxes, name="new"), None)
+    with monkeypatch.context() as patched:
+        patched.setattr(working, "encode", lambda _design: b"not what was meant")
+        with pytest.raises(CannotWrite, match="read back"):
+            slot.keep(replace(two_boxes, name="new"), None)
+    assert [open_design(one) for one in kept_in(slot.folder)] == [two_boxes]
+
+
+# whose a file is
+
+
+def test_a_file_open_elsewhere_or_changed_elsewhere_is_noticed(tmp_path: Path) -> None:
+    path = tmp_path / "a.jontel"
+    path.write_bytes(b"one")
+    mine = Claim(path)
+    assert not mine.elsewhere and not mine.changed()
+    ready, told = os.pipe(), os.pipe()
+    child = os.fork()
+    if child == 0:
+        mine.release()  # the copy of the handle that a fork makes holds the lock too
+        os.read(ready[0], 1)
+        os.write(told[1], b"y" if Claim(path).elsewhere else b"n")
+        os._exit(0)
+    os.write(ready[1], b"x")
+    assert os.read(told[0], 1) == b"y"
+    os.waitpid(child, 0)
+    write_whole(path, b"another program's")
+    assert mine.changed()
+    mine.renew()
+    assert not mine.changed()
+    mine.release()
+    assert not Claim(path).elsewhere
 
 
 # stitch files

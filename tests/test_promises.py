@@ -2,7 +2,9 @@
 
 import ast
 import struct
+from dataclasses import replace as replace_fields
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -12,10 +14,11 @@ from jontel.data import grounds, resource, thread_chart
 from jontel.demo import CREST_ANGLES, FILM, crest, name_bar
 from jontel.design import Design, Edges, Fill, Satin, resolve
 from jontel.design.edits import change_objects, pin, set_ground
+from jontel.design.store import Store, working_in
 from jontel.sewing.estimate import totals
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
-from jontel.stitching import engine
+from jontel.stitching.covers import GENERATORS
 from jontel.stitching.engine import sewn_edge
 from jontel.stitching.measure import measure
 from jontel.stitching.stitches import Kind, Layer, Stitches
@@ -23,14 +26,24 @@ from jontel.stitching.stitches import Kind, Layer, Stitches
 ROOT = Path(__file__).parent.parent
 
 
-def test_an_edit_restitches_one_object_only(crest_design: Design) -> None:
-    plan(crest_design)
+def test_an_edit_restitches_one_object_only(crest_design: Design, monkeypatch: pytest.MonkeyPatch) -> None:
+    sewn: list[str] = []
+    for name, one in list(GENERATORS.items()):
+
+        def count(*args: Any, name: str = name, sew: Any = one.sew) -> Any:
+            sewn.append(name)
+            return sew(*args)
+
+        monkeypatch.setitem(GENERATORS, name, replace_fields(one, sew=count))
     sky = next(o.id for o in crest_design.objects if o.name == "Sky")
-    before = engine.stitch.cache_info().misses
-    plan(pin(crest_design, {sky}, "spacing", 0.437))
-    assert engine.stitch.cache_info().misses == before + 1
-    plan(change_objects(crest_design, {sky}, lambda item: replace(item, name="Heaven")))
-    assert engine.stitch.cache_info().misses == before + 1
+    with working_in(Store()):
+        first = plan(crest_design)
+        assert len(sewn) == len(crest_design.objects)
+        sewn.clear()
+        second = plan(pin(crest_design, {sky}, "spacing", 0.437), first)
+        assert sewn == ["fill"]
+        plan(change_objects(second.design, {sky}, lambda item: replace(item, name="Heaven")), second)
+        assert sewn == ["fill"]
 
 
 def test_tuning_a_cover_keeps_its_edge(crest_design: Design) -> None:

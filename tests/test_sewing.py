@@ -7,13 +7,13 @@ from msgspec.structs import replace
 from jontel.data import find_hoop
 from jontel.design import Area, Column, Design, Ends, Fill, Line, MachineRefused, Run, Satin
 from jontel.design.edits import change_objects, pin, remove_objects, reorder, set_hoop, transform_objects
+from jontel.design.machine import STANDARD
 from jontel.files.movements import movements
+from jontel.machine.head import Movement, sew
 from jontel.sewing.ends import choose_ends
 from jontel.sewing.estimate import clock, shares, totals
-from jontel.sewing.machine import Movement, sew
 from jontel.sewing.order import grouped_by_thread
 from jontel.sewing.plan import SewPlan, footprint, plan
-from jontel.sewing.profile import STANDARD
 from jontel.sewing.proof import proof
 from jontel.stitching.stitches import SHORTEST, Kind, Layer
 from tests.conftest import box_path, design_of, ring_path
@@ -209,8 +209,8 @@ def test_a_border_sewn_before_its_fill_is_buried_and_the_fix_unburies_it() -> No
     border = (Line(ring_path(10), 2.0), Satin())
     fill = (Area(ring_path(14)), Fill())
     (finding,) = found(design_of(border, fill), "buried")
-    assert finding.objects == (1, 2) and "“Object 1”" in finding.sentence and finding.fix is not None
-    mended = finding.fix(design_of(border, fill))
+    assert finding.objects == (1, 2) and "“Object 1”" in finding.sentence
+    mended = finding.fixes[0].edit(design_of(border, fill))
     assert [o.id for o in mended.objects] == [2, 1]
     assert not found(mended, "buried")
 
@@ -240,8 +240,8 @@ def test_corners_of_a_round_hoop_count() -> None:
 def test_a_crossing_outline_is_reported_and_repaired() -> None:
     design = design_of((Area("M0 0 L30 20 L30 0 L0 20 Z"), Fill()))
     (finding,) = found(design, "crossing outline")
-    assert finding.place == pytest.approx((15.0, 10.0)) and finding.fix is not None
-    assert not found(finding.fix(design), "crossing outline")
+    assert finding.place == pytest.approx((15.0, 10.0))
+    assert not found(finding.fixes[0].edit(design), "crossing outline")
 
 
 def test_what_cannot_be_stitched_is_a_finding() -> None:

@@ -165,7 +165,7 @@ def proof_design(design: Path, as_json: bool) -> None:
                     "sentence": f.sentence,
                     "objects": f.objects,
                     "place_mm": f.place,
-                    "fix": f.fix_label,
+                    "fix": f.fixes[0].label if f.fixes else None,
                 }
                 for f in findings
             ],
@@ -173,7 +173,7 @@ def proof_design(design: Path, as_json: bool) -> None:
         click.echo(json.dumps(document, ensure_ascii=False, indent=2))
         return
     for f in findings:
-        click.echo(f"{f.severity}: {f.sentence}" + (f" Fix: {f.fix_label}." if f.fix_label else ""))
+        click.echo(f"{f.severity}: {f.sentence}" + (f" Fix: {f.fixes[0].label}." if f.fixes else ""))
     if not findings:
         click.echo("Nothing found: ready to sew.")
 
@@ -184,7 +184,7 @@ def proof_design(design: Path, as_json: bool) -> None:
 def sew_file(stitchfile: Path, hoop: str | None) -> None:
     """Run the stand-in machine on a stitch file."""
     from jontel.files.formats import read_movements
-    from jontel.sewing.machine import sew
+    from jontel.machine.head import sew
 
     report = sew(read_movements(stitchfile), find_hoop(hoop) if hoop else None)
     click.echo(

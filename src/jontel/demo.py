@@ -12,8 +12,8 @@ from jontel.design.shapes import Area
 from jontel.files import svgout
 from jontel.files.atomic import write_whole
 from jontel.files.formats import export, read_movements
+from jontel.machine.head import SewReport, sew
 from jontel.sewing.estimate import Totals, totals
-from jontel.sewing.machine import SewReport, sew
 from jontel.sewing.plan import plan
 
 CREST_ANGLES = {

@@ -49,7 +49,8 @@ class User:
     def settle(self) -> None:
         """Wait until the stitches follow the design and the panels have shown it."""
         self.bot.waitUntil(lambda: not self.document.busy, timeout=20_000)
-        self.bot.wait(20)
+        self.bot.wait(45)  # the panels follow the cloth a moment later
+        self.bot.waitUntil(lambda: self.window.canvas.settled, timeout=20_000)
 
     def find(self, name: str, kind: type[QWidget] = QWidget) -> QWidget:
         """The visible widget of this name."""
@@ -151,6 +152,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     yield made
     for document in list(made.session.documents):
         made.session.close(document)
+    made.canvas.close_down()
 
 
 @pytest.fixture

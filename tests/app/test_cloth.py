@@ -123,7 +123,7 @@ def test_dragging_the_exit_pins_it(boxes: User) -> None:
     assert sewn is not None
     from jontel.app.cloth.markers import ends_of
 
-    _, _, last = ends_of(sewn, sewn.shares[0])
+    _, _, last = ends_of(sewn.plan.pieces[0])
     boxes.drag_cloth((last.x(), last.y()), (-20, 10))
     ends = boxes.design.objects[0].ends
     assert ends.exit == pytest.approx((-20, 10), abs=0.2)

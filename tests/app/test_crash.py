@@ -41,7 +41,7 @@ def test_work_is_back_after_kill_nine(tmp_path: Path) -> None:
             [
                 "sh",
                 "-c",
-                f"for i in $(seq 100); do ls {folder}/*.owner >/dev/null 2>&1 && exit 0; sleep 0.1; done; exit 1",
+                f"for i in $(seq 100); do ls {folder}/*/*.jontel >/dev/null 2>&1 && exit 0; sleep 0.1; done; exit 1",
             ],
             timeout=30,
         )
@@ -49,7 +49,7 @@ def test_work_is_back_after_kill_nine(tmp_path: Path) -> None:
     finally:
         victim.send_signal(signal.SIGKILL)
         victim.wait(timeout=10)
-    kept = Autosave(folder).left_behind()
+    kept = Autosave(folder).left_behind().recovered
     assert [one.design.name for one in kept] == ["Pellan Point crest"]
     cover = kept[0].design.objects[0].cover
     assert isinstance(cover, Fill) and cover.spacing == 0.77

@@ -1,6 +1,5 @@
 """The window as a whole: playback, the needle track, the finder, files, recovery, and the job by keys alone."""
 
-import json
 import os
 from pathlib import Path
 
@@ -9,19 +8,21 @@ from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSettings, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMessageBox
 
+from jontel.app import keeper
 from jontel.app.session import Session
 from jontel.app.theme import DARK, LIGHT
 from jontel.app.topbar import STAGES
 from jontel.app.track import BLOCKS, TALL
 from jontel.app.window import MainWindow
 from jontel.data import resource
-from jontel.design import Design
-from jontel.files.autosave import Autosave
+from jontel.design import CannotWrite, Design
+from jontel.design.edits import pin
+from jontel.files.autosave import Slot
 from jontel.files.formats import open_design, read_movements
-from jontel.sewing.machine import sew
+from jontel.machine.head import sew
 from jontel.stitching.stitches import Kind
 from tests.app.conftest import User
-from tests.test_files import dead_pid
+from tests.test_files import killed_session
 
 CTRL, SHIFT, ALT = (getattr(Qt.KeyboardModifier, f"{k}Modifier") for k in ("Control", "Shift", "Alt"))
 
@@ -58,10 +59,13 @@ def test_dragging_the_playhead_shows_that_moment(crest_user: User) -> None:
     crest_user.drag(track, QPoint(40, 8), QPoint(track.width() // 2, 8))
     row = crest_user.document.playhead
     assert row is not None and crest_user.document.sewn is not None
-    half = crest_user.document.sewn.clock[row] / crest_user.document.sewn.totals.seconds
+    half = crest_user.document.sewn.estimate.at(row) / crest_user.document.sewn.totals.seconds
     assert half == pytest.approx(0.5, abs=0.01)
+    crest_user.settle()
     whole = crest_user.window.canvas.grab().toImage()
     crest_user.document.show_moment(None)
+    crest_user.window.canvas.grab()
+    crest_user.settle()
     assert crest_user.window.canvas.grab().toImage() != whole
 
 
@@ -298,22 +302,62 @@ def test_closing_asks_about_unsaved_work(boxes: User, monkeypatch: pytest.Monkey
 # autosave and recovery
 
 
+def kept(folder: Path) -> list[Path]:
+    """Every autosave there is."""
+    return sorted(folder.glob("*/*.jontel"))
+
+
 def test_unsaved_work_is_kept_and_dropped_when_saved(boxes: User, tmp_path: Path) -> None:
+    folder = tmp_path / "autosave"
     boxes.document.keep_now()
-    slots = list((tmp_path / "autosave").glob("*.jontel"))
-    assert len(slots) == 1 and open_design(slots[0]) == boxes.design
-    boxes.document.path = tmp_path / "a.jontel"
-    assert boxes.window.save()
-    assert not list((tmp_path / "autosave").glob("*.jontel"))
+    boxes.bot.waitUntil(lambda: len(kept(folder)) == 1)
+    assert open_design(kept(folder)[0]) == boxes.design
+    boxes.document.saved_as(tmp_path / "a.jontel", boxes.document.history.design)
+    boxes.bot.waitUntil(lambda: not kept(folder))
 
 
 def test_an_edit_is_kept_by_itself_after_a_moment(boxes: User, tmp_path: Path) -> None:
     boxes.select("Object 1")
     boxes.type("spacing", "0.7")
-    folder = tmp_path / "autosave"
-    boxes.bot.waitUntil(lambda: any(folder.glob("*.owner")), timeout=5000)
-    (slot,) = folder.glob("*.jontel")
-    assert open_design(slot) == boxes.design
+    boxes.bot.waitUntil(lambda: len(kept(tmp_path / "autosave")) == 1, timeout=5000)
+    assert open_design(kept(tmp_path / "autosave")[0]) == boxes.design
+
+
+def test_work_is_kept_while_edits_go_on(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(keeper, "SOON", 0.4)
+    monkeypatch.setattr(keeper, "AT_LEAST", 1.0)
+    values = iter(range(1000))
+
+    def edit() -> None:
+        design = pin(boxes.document.history.design, {1}, "spacing", 0.5 + 0.001 * next(values))
+        boxes.document.edit("Spacing", design)
+
+    busy = QTimer(interval=50)
+    busy.timeout.connect(edit)
+    busy.start()
+    boxes.bot.waitUntil(lambda: len(kept(tmp_path / "autosave")) >= 2, timeout=8000)
+    busy.stop()
+
+
+def test_an_autosave_that_fails_is_told_once_and_tried_again(
+    boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(keeper, "PAUSE", 0.2)
+    told: list[str] = []
+    boxes.document.troubled.connect(told.append)
+    works = Slot.keep
+
+    def full(*_args: object) -> None:
+        raise CannotWrite("The disk is full.")
+
+    monkeypatch.setattr(Slot, "keep", full)
+    boxes.document.keep_now()
+    boxes.bot.waitUntil(lambda: bool(told))
+    assert "disk is full" in boxes.window.notice.text() and not kept(tmp_path / "autosave")
+    boxes.bot.wait(500)
+    assert len(told) == 1, "the same failure is told once"
+    monkeypatch.setattr(Slot, "keep", works)
+    boxes.bot.waitUntil(lambda: len(kept(tmp_path / "autosave")) == 1, timeout=5000)
 
 
 def test_after_a_crash_the_work_is_back(
@@ -327,17 +371,31 @@ def test_after_a_crash_the_work_is_back(
     monkeypatch.setattr(start.platformdirs, "user_state_dir", lambda _n: str(tmp_path / "state"))
     monkeypatch.setattr(start.platformdirs, "user_config_dir", lambda _n: str(tmp_path / "config"))
     folder = tmp_path / "state/autosave"
-    Autosave(folder).keep("lost", two_boxes, None)
-    (folder / "lost.owner").write_text(json.dumps({"pid": dead_pid(), "path": None}))
+    killed_session(folder, two_boxes)
     start.make_application()
     window = start.make_window()
     qtbot.addWidget(window)
     (document,) = window.session.documents
     assert document.design == two_boxes and document.modified
-    assert "“Test”" in window.notice.text()
-    kept = list(folder.glob("*.jontel"))
-    assert len(kept) == 1 and kept[0].stem != "lost"
+    assert "“Test”" in window.notice.text() and len(kept(folder)) == 1
     window.session.close(document)
+    assert not kept(folder)
+    window.canvas.close_down()
+
+
+def test_a_file_that_another_program_changed_is_asked_about(
+    boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "boxes.jontel"
+    boxes.document.saved_as(boxes.document.write(path), boxes.document.history.design)
+    boxes.select("Object 1")
+    boxes.type("spacing", "0.7")
+    path.write_bytes(b"another program's")
+    answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
+    monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: answers.pop(0))
+    assert not boxes.window.save() and path.read_bytes() == b"another program's"
+    assert boxes.window.save() and open_design(path) == boxes.document.history.design
+    assert boxes.window.save() and answers == [], "nobody else changed it since"
 
 
 # the whole job

@@ -3,8 +3,7 @@
 from collections.abc import Iterable
 from functools import lru_cache
 
-import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 from shapely.geometry.base import BaseGeometry
 
@@ -89,11 +88,6 @@ def ring_path(ring: Floats) -> QPainterPath:
         made.lineTo(x, y)
     made.closeSubpath()
     return made
-
-
-def line_list(pieces: Floats) -> list[QLineF]:
-    """Pieces (n, 2, 2) as lines for the painter."""
-    return [QLineF(*row) for row in np.asarray(pieces).reshape(-1, 4).tolist()]
 
 
 def paint_well(painter: QPainter, box: QRect, theme: Theme) -> None:

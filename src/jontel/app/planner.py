@@ -1,71 +1,97 @@
-"""Stitching in the background: a newer design cancels an older one, and progress is told."""
+"""What follows from a design, computed aside stage by stage: stitches, plan and estimate first, then the proof."""
 
-import contextlib
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from jontel.design import CannotStitch, Design, resolve
-from jontel.geometry.polyline import Floats
-from jontel.sewing.ends import choose_ends
-from jontel.sewing.estimate import Share, Totals, clock, shares, totals
-from jontel.sewing.plan import SewPlan, plan
+from jontel.app.faults import FAULTS
+from jontel.app.jobs import Lane
+from jontel.design import Design
+from jontel.design.store import Store, working_in
+from jontel.geometry.region import Region
+from jontel.sewing.estimate import Estimate, Share, Totals, estimate, shares, totals
+from jontel.sewing.plan import Entry, Piece, SewPlan, plan
 from jontel.sewing.proof import Finding, proof
-from jontel.stitching.engine import stitch
 
 
 @dataclass(frozen=True, eq=False)
 class Sewn:
-    """A design with everything that follows from it."""
+    """A design with everything that follows from it; ``findings`` are those before until it is ``proofed``."""
 
     design: Design
     plan: SewPlan
-    clock: Floats
+    estimate: Estimate
     shares: tuple[Share, ...]
     totals: Totals
-    findings: tuple[Finding, ...]
+    findings: tuple[Finding, ...] = ()
+    proofed: bool = False
+
+    @cached_property
+    def by_object(self) -> dict[int, Share]:
+        """What each object takes."""
+        return {share.object: share for share in self.shares}
+
+    @cached_property
+    def entries(self) -> dict[int, tuple[Entry, Region]]:
+        """What was worked out for each object, and the cloth that it covers."""
+        plan = self.plan
+        return {one.item.id: (one, region) for one, region in zip(plan.entries, plan.overlaps.regions, strict=True)}
+
+    def piece_of(self, identity: int) -> Piece | None:
+        """An object's part of the plan, if it has stitches."""
+        share = self.by_object.get(identity)
+        return self.plan.pieces[share.number] if share is not None else None
 
 
-def sew_out(design: Design) -> Sewn:
-    """Everything that follows from ``design``."""
-    sewn = plan(design)
-    return Sewn(design, sewn, clock(sewn), shares(sewn), totals(sewn), proof(design, sewn))
+def sewn_of(design: Design, before: Sewn | None = None, progress: Callable[[int, int], object] | None = None) -> Sewn:
+    """The stitches of ``design`` and what they take, not yet proofed; worked out from those ``before``."""
+    sewn = plan(design, before.plan if before else None, progress)
+    findings = before.findings if before else ()
+    return Sewn(design, sewn, estimate(sewn), shares(sewn), totals(sewn), findings)
+
+
+def proofed(sewn: Sewn) -> Sewn:
+    """The same with its findings."""
+    return replace(sewn, findings=proof(sewn.plan.design, sewn.plan), proofed=True)
 
 
 class Planner(QObject):
-    """Computes sew-outs one after another, off the interface thread."""
+    """Computes sew-outs one after another, off the interface thread; a newer request stops an older one."""
 
-    done = pyqtSignal(int, object)
-    progress = pyqtSignal(int, int, int)
+    sewn = pyqtSignal(object)
+    failed = pyqtSignal(object)
+    progress = pyqtSignal(int, int)
 
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._pool = ThreadPoolExecutor(1, "stitching")
-        self._wanted = 0
+    def __init__(self) -> None:
+        super().__init__()
+        self._store = Store()
+        self._lane = Lane("stitching", only_newest=True)
 
-    def request(self, design: Design) -> int:
-        """Ask for the sew-out of ``design``; returns its number, which ``done`` will carry."""
-        self._wanted += 1
-        self._pool.submit(self._work, self._wanted, design)
-        return self._wanted
+    def request(self, design: Design, before: Sewn | None = None) -> None:
+        """Ask for the sew-out of ``design``; it arrives by ``sewn``, without and then with its proof."""
+
+        def tell(at: int, count: int) -> None:
+            self._lane.say(lambda place: self.progress.emit(*place), (at, count))
+
+        def work() -> Sewn:
+            with working_in(self._store):
+                first = sewn_of(design, before, tell)
+                self._lane.say(self.sewn.emit, first)
+                return proofed(first)
+
+        def failed(error: Exception) -> None:
+            FAULTS.caught(error, "stitching")
+            self.failed.emit(design)
+
+        self._lane.ask(work, self.sewn.emit, failed)
 
     def cancel(self) -> None:
         """Give up whatever is being computed."""
-        self._wanted += 1
+        self._lane.stop()
 
     def stop(self) -> None:
-        """End the background thread."""
-        self.cancel()
-        self._pool.shutdown(wait=True, cancel_futures=True)
-
-    def _work(self, number: int, design: Design) -> None:
-        count = len(design.objects)
-        for at, (item, ends) in enumerate(zip(design.objects, choose_ends(design), strict=True)):
-            if number != self._wanted:
-                return
-            with contextlib.suppress(CannotStitch):  # the plan reports it, with its name and place
-                stitch(resolve(item, design.brief.ground), ends.entry, ends.exit)
-            self.progress.emit(number, at + 1, count)
-        if number == self._wanted:
-            self.done.emit(number, sew_out(design))
+        """End the background thread, and let go of what was kept."""
+        self._lane.close()
+        self._store.clear()

@@ -1,20 +1,21 @@
 """The one place that owns the open designs and announces changes."""
 
-import uuid
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from jontel.app.faults import FAULTS
+from jontel.app.keeper import Keeper
 from jontel.app.planner import Planner, Sewn
 from jontel.design import Design, History, StitchObject
-from jontel.design.errors import JontelError
+from jontel.design.kinds import Underlay
 from jontel.files import picture, working
 from jontel.files.atomic import write_whole
-from jontel.files.autosave import Autosave
+from jontel.files.autosave import Autosave, Slot
+from jontel.files.claims import Claim
+from jontel.geometry.region import Region
 from jontel.sewing.plan import plan
-from jontel.sewing.shared import settled
 
-AUTOSAVE_AFTER = 1500
 SHOW_PROGRESS_AFTER = 300
 
 
@@ -23,35 +24,51 @@ class Document(QObject):
 
     design_changed = pyqtSignal()
     sewn_changed = pyqtSignal()
+    findings_changed = pyqtSignal()
     selection_changed = pyqtSignal()
     playhead_changed = pyqtSignal()
     saved_changed = pyqtSignal()
     stitching = pyqtSignal(int, int)
+    stuck = pyqtSignal()
+    troubled = pyqtSignal(str)
 
-    def __init__(self, design: Design, path: Path | None, autosave: Autosave | None) -> None:
+    def __init__(
+        self, design: Design, path: Path | None, autosave: Autosave | None, slot: Slot | None = None
+    ) -> None:
         super().__init__()
         self.history = History.of(design)
-        self.path = path
-        self.slot = uuid.uuid4().hex
+        self.claim = Claim(path) if path is not None else None
         self.selection: frozenset[int] = frozenset()
         self.playhead: int | None = None
         self.sewn: Sewn | None = None
         self._preview: Design | None = None
+        self._given_up: Design | None = None
         nothing_yet = not (design.objects or design.artwork)
         self._saved: Design | None = design if path or nothing_yet else None
-        self._autosave = autosave
-        self._planner = Planner(self)
-        self._planner.done.connect(self._arrived)
+        self._keeper = Keeper(autosave, slot, lambda: self.history.design if self.modified else None)
+        self._keeper.path = path
+        self._keeper.troubled.connect(self.troubled)
+        self._planner = Planner()
+        self._planner.sewn.connect(self._take)
+        self._planner.failed.connect(self._fail)
         self._planner.progress.connect(self._progressed)
-        self._number = 0
         self._late = QTimer(self, singleShot=True, interval=SHOW_PROGRESS_AFTER)
-        self._keep = QTimer(self, singleShot=True, interval=AUTOSAVE_AFTER)
-        self._keep.timeout.connect(self.keep_now)
         self._replan()
 
     @property
+    def path(self) -> Path | None:
+        """The working file that the design was opened from or saved to."""
+        return self.claim.path if self.claim else None
+
+    @property
     def design(self) -> Design:
-        """The design as it is shown: with what is being dragged just now."""
+        """The design as it is shown: with what is being dragged just now, derived objects in their present shapes."""
+        asked = self._asked
+        return self.sewn.plan.design if self.sewn is not None and self.sewn.design is asked else asked
+
+    @property
+    def _asked(self) -> Design:
+        """The design that is to be sewn: with what is being dragged just now."""
         return self._preview if self._preview is not None else self.history.design
 
     @property
@@ -62,7 +79,26 @@ class Document(QObject):
     @property
     def busy(self) -> bool:
         """Whether the sew-out lags behind the design."""
-        return self.sewn is None or self.sewn.design is not self.design
+        if self._given_up is self._asked:
+            return False
+        return self.sewn is None or self.sewn.design is not self._asked or not self.sewn.proofed
+
+    def region_of(self, item: StitchObject) -> Region | None:
+        """The cloth that an object covers, as the last job found it; ``None`` while it is not known."""
+        found = self.sewn.entries.get(item.id) if self.sewn else None
+        return found[1] if found is not None and found[0].item.shape == item.shape else None
+
+    def passes_of(self, item: StitchObject) -> tuple[Underlay, ...]:
+        """The underlay that an object is sewn with: its own, or what the last job chose for it."""
+        if item.underlay is not None:
+            return item.underlay
+        found = self.sewn.entries.get(item.id) if self.sewn else None
+        return found[0].passes if found is not None and type(found[0].item.cover) is type(item.cover) else ()
+
+    def width_of(self, item: StitchObject) -> float:
+        """How wide an object is drawn across its narrow way, mm, as the last job found it; 0 while unknown."""
+        found = self.sewn.entries.get(item.id) if self.sewn else None
+        return found[0].width if found is not None else 0.0
 
     def selected(self) -> tuple[StitchObject, ...]:
         """The selected objects in sewing order."""
@@ -71,12 +107,13 @@ class Document(QObject):
     def edit(self, label: str, design: Design) -> None:
         """Make ``design`` the current one, as one step that undo takes back."""
         self._preview = None
-        self.history = self.history.push(label, settled(design))
+        FAULTS.edits.append(label)
+        self.history = self.history.push(label, design)
         self._changed()
 
     def preview(self, design: Design | None) -> None:
         """Show ``design`` while something is dragged; ``None`` goes back to the current one."""
-        self._preview = None if design is None else settled(design)
+        self._preview = design
         self._changed(keep=False)
 
     def show(self, label: str, design: Design) -> None:
@@ -115,8 +152,8 @@ class Document(QObject):
 
     def stop_stitching(self) -> None:
         """Give up the sew-out that is being computed; the next change asks for one again."""
-        self._number = -1
         self._planner.cancel()
+        self._given_up = self._asked
 
     def write(self, path: Path) -> Path:
         """Write the working file. Raises ``CannotWrite``; the design stays as it is either way."""
@@ -124,33 +161,34 @@ class Document(QObject):
         write_whole(path, working.encode(design, picture.preview(plan(design), design)))
         return path
 
-    def saved_as(self, path: Path) -> None:
-        """The current design is what the file at ``path`` holds."""
-        self.path, self._saved = path, self.history.design
-        self._keep.stop()
-        if self._autosave:
-            self._autosave.drop(self.slot)
+    def saved_as(self, path: Path, design: Design) -> None:
+        """``design`` is what the file at ``path`` holds now."""
+        if self.claim is not None and self.claim.path == path:
+            self.claim.renew()
+        else:
+            if self.claim is not None:
+                self.claim.release()
+            self.claim = Claim(path)
+        self._saved = design
+        self._keeper.path = path
+        if not self.modified:
+            self._keeper.forget()
         self.saved_changed.emit()
 
     def keep_now(self) -> None:
         """Write the autosave."""
-        if self._autosave and self.modified:
-            try:
-                self._autosave.keep(self.slot, self.history.design, self.path)
-            except JontelError:
-                self._keep.start()
+        self._keeper.now()
 
     def mark_unsaved(self) -> None:
         """Treat the design as work that no file holds: it was recovered."""
         self._saved = None
-        self.keep_now()
 
     def close(self) -> None:
         """Let go of everything; the autosave of a closed design is forgotten."""
-        self._keep.stop()
         self._planner.stop()
-        if self._autosave:
-            self._autosave.drop(self.slot)
+        self._keeper.close()
+        if self.claim is not None:
+            self.claim.release()
 
     def _changed(self, keep: bool = True) -> None:
         alive = {item.id for item in self.design.objects}
@@ -160,26 +198,36 @@ class Document(QObject):
         self._replan()
         self.design_changed.emit()
         if keep:
-            self._keep.start()
+            self._keeper.edited()
             self.saved_changed.emit()
 
     def _replan(self) -> None:
+        self._given_up = None
         self._late.start()
-        self._number = self._planner.request(self.design)
-
-    def _arrived(self, number: int, sewn: Sewn) -> None:
-        if number == self._number:
-            self._take(sewn)
+        self._planner.request(self._asked, self.sewn)
 
     def _take(self, sewn: Sewn) -> None:
+        if sewn.design is not self._asked:
+            return
+        known = self.sewn is not None and self.sewn.plan is sewn.plan
         self.sewn = sewn
         self._late.stop()
         if self.playhead is not None and self.playhead >= len(sewn.plan):
             self.playhead = None
-        self.sewn_changed.emit()
+        if not known:
+            self.sewn_changed.emit()
+        if sewn.proofed:
+            self.findings_changed.emit()
 
-    def _progressed(self, number: int, at: int, count: int) -> None:
-        if number == self._number and not self._late.isActive():
+    def _fail(self, design: Design) -> None:
+        """Stitching met a fault: the design is not busy for ever, and the cloth shows what was there before."""
+        if design is self._asked:
+            self._given_up = design
+            self._late.stop()
+            self.stuck.emit()
+
+    def _progressed(self, at: int, count: int) -> None:
+        if not self._late.isActive() and self.busy:
             self.stitching.emit(at, count)
 
 
@@ -196,9 +244,9 @@ class Session(QObject):
         self.documents: list[Document] = []
         self.current: Document | None = None
 
-    def open(self, design: Design, path: Path | None = None) -> Document:
-        """Open a design in front of the others."""
-        document = Document(design, path, self.autosave)
+    def open(self, design: Design, path: Path | None = None, slot: Slot | None = None) -> Document:
+        """Open a design in front of the others; ``slot`` holds the autosaves that it was recovered from."""
+        document = Document(design, path, self.autosave, slot)
         self.documents.append(document)
         self.opened.emit(document)
         self.bring(document)

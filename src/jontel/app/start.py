@@ -1,5 +1,6 @@
 """Starting the application."""
 
+import gc
 import signal
 import sys
 from pathlib import Path
@@ -9,6 +10,7 @@ from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from jontel import __version__
+from jontel.app.faults import FAULTS
 from jontel.app.session import Session
 from jontel.app.theme import load_fonts
 from jontel.app.window import MainWindow
@@ -33,23 +35,27 @@ def make_window() -> MainWindow:
     settings = QSettings(
         str(Path(platformdirs.user_config_dir("jontel")) / "settings.ini"), QSettings.Format.IniFormat
     )
+    FAULTS.keep_log(state)
     autosave = Autosave(state / "autosave")
     session = Session(autosave)
     window = MainWindow(session, settings)
-    recovered = autosave.left_behind()
-    for one in recovered:
-        document = session.open(one.design, one.path)
-        document.mark_unsaved()
-        one.slot.unlink(missing_ok=True)
-        one.slot.with_suffix(".owner").unlink(missing_ok=True)
-    if recovered:
-        names = ", ".join(f"“{one.design.name}”" for one in recovered)
-        window.notice.tell(f"The last session ended without closing; its work is back: {names}. Save what you keep.")
+    found = autosave.left_behind()
+    for one in found.recovered:
+        session.open(one.design, one.path, one.slot).mark_unsaved()
+    words = list(found.troubles)
+    if found.recovered:
+        names = ", ".join(f"“{one.design.name}”" for one in found.recovered)
+        words.insert(0, f"The last session ended without closing; its work is back: {names}. Save what you keep.")
+    if words:
+        window.notice.tell(" ".join(words), "spoils" if found.troubles else "")
     return window
 
 
 def start(files: list[Path], demo: bool = False) -> int:
     """Open the window and run until it is closed; returns the exit status."""
+    FAULTS.install()
+    sys.setswitchinterval(0.001)  # what is computed aside gives way to the window within a millisecond
+    gc.set_threshold(50_000, 20, 40)  # a design is thousands of values that live long: look through them seldom
     app = make_application()
     window = make_window()
     window.show()

@@ -1,24 +1,26 @@
 """The needle track: the whole sew-out drawn in machine time."""
 
-import bisect
 from dataclasses import dataclass
 
-import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from jontel.app.drawing import pen
+from jontel.app.faults import painting
 from jontel.app.planner import Sewn
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme, font
 from jontel.design.edits import reorder
 from jontel.sewing.estimate import Share
+from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Kind
 
 RULER, BLOCKS, TALL = 20, 24, 34
 EDGE = 12
 DRAG_FROM = 4
+AFTER_CLOTH = 30
+"""The track follows so many ms after the stitches, when the cloth has shown them."""
 NEAREST = 60.0
 """Pixels a second at most: single stitches at 800 a minute are then 4.5 px apart."""
 
@@ -29,6 +31,14 @@ class _Drag:
     share: Share | None
     moved: bool = False
     x: float = 0.0
+
+
+def trims_in(piece: Piece) -> list[float]:
+    """When the thread is cut in a piece, seconds from its start."""
+    if "trims" not in piece.notes:
+        piece.notes["trims"] = piece.seconds[piece.kind == Kind.TRIM].tolist()
+    found: list[float] = piece.notes["trims"]
+    return found
 
 
 class NeedleTrack(QWidget):
@@ -50,6 +60,8 @@ class NeedleTrack(QWidget):
         self.zoom = 0.0
         self._from = 0.0
         self._drag: _Drag | None = None
+        self._soon = QTimer(self, singleShot=True, interval=AFTER_CLOTH)
+        self._soon.timeout.connect(self.update)
 
     def sizeHint(self) -> QSize:
         """Ruler, blocks, marks."""
@@ -58,15 +70,13 @@ class NeedleTrack(QWidget):
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
         if self.document is not None:
-            for signal in (
-                self.document.sewn_changed,
-                self.document.selection_changed,
-                self.document.playhead_changed,
-            ):
+            self.document.sewn_changed.disconnect(self._soon.start)
+            for signal in (self.document.selection_changed, self.document.playhead_changed):
                 signal.disconnect(self.update)
         self.document = document
         if document is not None:
-            for signal in (document.sewn_changed, document.selection_changed, document.playhead_changed):
+            document.sewn_changed.connect(self._soon.start)
+            for signal in (document.selection_changed, document.playhead_changed):
                 signal.connect(self.update)
         self._from = 0.0
         self.update()
@@ -113,9 +123,9 @@ class NeedleTrack(QWidget):
 
     def _needle_seconds(self) -> float:
         sewn, row = self._sewn, self.document.playhead if self.document else None
-        if sewn is None or not len(sewn.clock):
+        if sewn is None or not len(sewn.plan):
             return 0.0
-        return float(sewn.clock[-1 if row is None else min(row, len(sewn.clock) - 1)])
+        return sewn.totals.seconds if row is None else sewn.estimate.at(min(row, len(sewn.plan) - 1))
 
     def follow(self) -> None:
         """Scroll so that the playhead is in sight."""
@@ -141,7 +151,10 @@ class NeedleTrack(QWidget):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint the ruler, the blocks, the marks, the playhead."""
-        painter = QPainter(self)
+        with painting(self) as painter:
+            self._paint(painter)
+
+    def _paint(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         sewn = self._sewn
         if sewn is None or not sewn.shares:
@@ -194,9 +207,8 @@ class NeedleTrack(QWidget):
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
 
     def _single_stitches(self, painter: QPainter, sewn: Sewn, share: Share, colour: QColor) -> None:
-        rows = np.arange(share.first, share.last + 1)
-        rows = rows[sewn.plan.kind[rows] == Kind.STITCH]
-        x = EDGE + (sewn.clock[rows] - self._from) * self.scale()
+        piece = sewn.plan.pieces[share.number]
+        x = EDGE + (share.start + piece.seconds[piece.kind == Kind.STITCH] - self._from) * self.scale()
         x = x[(x > 0) & (x < self.width())]
         painter.setPen(pen(colour.darker(140) if colour.lightnessF() > 0.4 else colour.lighter(170)))
         painter.drawLines([QLineF(v, BLOCKS + TALL - 7, v, BLOCKS + TALL - 2) for v in x.tolist()])
@@ -205,15 +217,15 @@ class NeedleTrack(QWidget):
         """Trims below the blocks, thread changes across them, stops as amber signs."""
         plan = sewn.plan
         low = BLOCKS + TALL
-        trims = sewn.clock[np.flatnonzero(plan.kind == Kind.TRIM)]
+        trims = [share.start + t for share in sewn.shares for t in trims_in(plan.pieces[share.number])]
         painter.setPen(pen(self.theme.colour("muted"), 1.5))
-        painter.drawLines([QLineF(self.x_of(t), low + 3, self.x_of(t), low + 8) for t in trims.tolist()])
-        changes = sewn.clock[np.flatnonzero(plan.kind == Kind.THREAD)[1:] - 1]
+        painter.drawLines([QLineF(self.x_of(t), low + 3, self.x_of(t), low + 8) for t in trims])
+        changes = [share.start for share in sewn.shares[1:] if plan.pieces[share.number].around.changes]
         painter.setPen(pen(self.theme.colour("ink"), 1.6))
-        painter.drawLines([QLineF(self.x_of(t), BLOCKS - 3, self.x_of(t), low + 3) for t in changes.tolist()])
+        painter.drawLines([QLineF(self.x_of(t), BLOCKS - 3, self.x_of(t), low + 3) for t in changes])
         painter.setFont(font(7.2))
         for row, words in plan.stops.items():
-            x = self.x_of(float(sewn.clock[row]))
+            x = self.x_of(sewn.estimate.at(row))
             painter.setPen(pen(self.theme.colour("amber"), 1.4))
             painter.setBrush(self.theme.colour("amber_soft"))
             sign = QPolygonF(
@@ -303,10 +315,10 @@ class NeedleTrack(QWidget):
     def seek(self, x: float) -> None:
         """Move the playhead to a pixel."""
         sewn = self._sewn
-        if self.document is None or sewn is None or not len(sewn.clock):
+        if self.document is None or sewn is None or not len(sewn.plan):
             return
-        row = bisect.bisect_left(sewn.clock, self.seconds_at(x))
-        self.document.show_moment(None if row >= len(sewn.clock) - 1 else row)
+        row = sewn.estimate.row_at(self.seconds_at(x))
+        self.document.show_moment(None if row >= len(sewn.plan) - 1 else row)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Zoom at the cursor; with shift, scroll."""

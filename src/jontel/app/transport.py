@@ -1,6 +1,5 @@
 """Playback: the needle moves in machine time, times a speed; steps by stitch, object and thread."""
 
-import bisect
 from collections.abc import Callable
 
 import numpy as np
@@ -13,6 +12,7 @@ from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.track import NeedleTrack
 from jontel.files.sheet import grouped
+from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 
 SPEEDS = (1, 5, 20, 60, 200)
@@ -123,7 +123,7 @@ class Transport(QWidget):
         elif self.document is not None and self.document.sewn is not None and len(self.document.sewn.plan):
             if self.document.playhead is None:
                 self.document.show_moment(0)
-            self._seconds = float(self.document.sewn.clock[self.document.playhead or 0])
+            self._seconds = self.document.sewn.estimate.at(self.document.playhead or 0)
             self._since.start()
             self._timer.start()
             self.buttons["play"].setIcon(icon("pause", self.theme.ink))
@@ -137,10 +137,10 @@ class Transport(QWidget):
         if self.document is None or self.document.sewn is None:
             self.pause()
             return
-        clock = self.document.sewn.clock
+        sewn = self.document.sewn
         self._seconds += self._since.restart() / 1000 * SPEEDS[self.speed.currentIndex()]
-        row = bisect.bisect_left(clock, self._seconds)
-        if row >= len(clock) - 1:
+        row = sewn.estimate.row_at(self._seconds)
+        if row >= len(sewn.plan) - 1:
             self.document.show_moment(None)
             self.pause()
         else:
@@ -166,11 +166,11 @@ class Transport(QWidget):
         at = len(plan) - 1 if document.playhead is None else document.playhead
         match what:
             case "stitch":
-                marks = np.flatnonzero(plan.kind == Kind.STITCH)
+                marks = stitch_rows_near(plan, at)
             case "object":
                 marks = np.array([share.first for share in document.sewn.shares])
             case _:
-                marks = np.flatnonzero(plan.kind == Kind.THREAD)
+                marks = np.array([s.first for s in document.sewn.shares if plan.pieces[s.number].around.changes])
         later = marks[marks > at] if by > 0 else marks[marks < at][::-1]
         self.go(int(later[0]) if len(later) else (None if by > 0 else 0))
 
@@ -181,12 +181,15 @@ class Transport(QWidget):
             return
         plan = sewn.plan
         row = len(plan) - 1 if self.document.playhead is None else min(self.document.playhead, len(plan) - 1)
-        thread = plan.threads[plan.thread[row]]
-        stitch = int((plan.kind[: row + 1] == Kind.STITCH).sum())
+        number, within = plan.where(row)
+        piece = plan.pieces[number]
+        thread = plan.threads[piece.thread]
+        stitch = sum(share.stitches for share in sewn.shares[:number])
+        stitch += int((piece.kind[: within + 1] == Kind.STITCH).sum())
         note = f"  ·  stop: {plan.stops[row] or 'wait'}" if row in plan.stops else ""
         self.moment.setText(
-            f"<b>{clock_words(float(sewn.clock[row]))}</b> of {clock_words(sewn.totals.seconds)}  ·  needle "
-            f"{int(plan.thread[row]) + 1}, {thread.name}  ·  stitch "
+            f"<b>{clock_words(sewn.estimate.at(row))}</b> of {clock_words(sewn.totals.seconds)}  ·  needle "
+            f"{piece.thread + 1}, {thread.name}  ·  stitch "
             f"{grouped(stitch)} of {grouped(sewn.totals.stitches)}{note}"
         )
 
@@ -194,3 +197,10 @@ class Transport(QWidget):
         self.zoom.blockSignals(True)
         self.zoom.setValue(round(zoom * 1000))
         self.zoom.blockSignals(False)
+
+
+def stitch_rows_near(plan: SewPlan, row: int) -> "np.ndarray[tuple[int], np.dtype[np.int64]]":
+    """The rows of needle points in the piece of ``row`` and its neighbours, (n,)."""
+    number, _ = plan.where(row)
+    near = range(max(0, number - 1), min(len(plan.pieces), number + 2))
+    return np.concatenate([plan.starts[k] + np.flatnonzero(plan.pieces[k].kind == Kind.STITCH) for k in near])

@@ -25,6 +25,7 @@ from jontel.app import theme as themes
 from jontel.app.aside import aside
 from jontel.app.cloth.canvas import Canvas
 from jontel.app.commands import Command, commands
+from jontel.app.faults import FAULTS
 from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
 from jontel.app.panels.artwork import ArtworkPanel
@@ -100,6 +101,7 @@ class MainWindow(QMainWindow):
         self.command_actions = [self._action(command) for command in commands(self)]
         self.tabs.finder.offer(self.command_actions)
         self._connect()
+        FAULTS.happened.connect(self._fault)
         self.dress(self.theme)
         self.show_stage(STITCH)
         self.canvas.set_view("cloth")
@@ -194,6 +196,9 @@ class MainWindow(QMainWindow):
     def _follow(self, document: Document) -> None:
         document.design_changed.connect(self._design_changed)
         document.sewn_changed.connect(self._sewn_changed)
+        document.findings_changed.connect(self._findings_changed)
+        document.troubled.connect(lambda words: self.notice.tell(words, "spoils"))
+        document.stuck.connect(lambda: self.status.say("The stitches shown are those before the last change"))
         document.stitching.connect(
             lambda at, count: self.status.say(f"Stitching {at} of {count} objects", can_stop=True)
         )
@@ -284,6 +289,12 @@ class MainWindow(QMainWindow):
         sewn = document.sewn if document else None
         self.status.show_sewn(sewn, self.unit)
         self._say_next()
+        self._findings_changed()
+
+    def _findings_changed(self) -> None:
+        """What each stage still wants attention for."""
+        document = self.session.current
+        sewn = document.sewn if document else None
         words: dict[str, tuple[str, bool]] = {}
         if document is not None and sewn is not None:
             kinds = Counter(finding.kind for finding in sewn.findings)
@@ -306,7 +317,22 @@ class MainWindow(QMainWindow):
             self.session.current.stop_stitching()
             self.status.say("Stopped: the cloth shows the stitches before the last change; any change goes on")
 
+    def _fault(self, words: str) -> None:
+        """Something in Jontel failed: say so once, and keep the work now."""
+        self.notice.tell(words, "spoils")
+        for document in self.session.documents:
+            document.keep_now()
+
     # commands
+
+    def copy_report(self) -> None:
+        """Put the end of the log on the clipboard, to be sent by hand."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(FAULTS.report())
+            self.notice.tell(
+                f"The end of the log is on the clipboard; the whole of it is {FAULTS.file or 'not kept'}."
+            )
 
     def rebalance(self) -> None:
         """Show the scales of the selection, or of the whole design."""
@@ -402,7 +428,14 @@ class MainWindow(QMainWindow):
         if known is not None:
             self.session.bring(known)
         elif path.suffix.lower() == ".jontel" or path.is_dir() or not path.exists():
-            self.session.open(open_design(path), path)
+            design = self.aside(f"Opening {path.name}", lambda: open_design(path))
+            if design is not None:
+                document = self.session.open(design, path)
+                if document.claim is not None and document.claim.elsewhere:
+                    self.notice.tell(
+                        f"{path.name} is open in another running Jontel: who saves last replaces the other's work.",
+                        "spoils",
+                    )
         else:
             ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
             made = self.aside(
@@ -473,15 +506,33 @@ class MainWindow(QMainWindow):
 
     def _save_to(self, document: Document, path: Path) -> bool:
         try:
+            design = document.history.design
+            if not self._may_replace(document, path):
+                return False
             if self.aside(f"Saving {path.name}", lambda: document.write(path)) is None:
                 return False
         except JontelError as error:
             self.notice.tell(str(error), "spoils")
             return False
-        document.saved_as(path)
+        document.saved_as(path, design)
         self.settings.setValue("folder", str(path.parent))
         self.notice.tell(f"Saved as {path.name}.")
         return True
+
+    def _may_replace(self, document: Document, path: Path) -> bool:
+        """Whether a file may be written over: asked when another program changed it since it was opened or saved."""
+        if document.path != path or document.claim is None or not document.claim.changed():
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Another program changed the file",
+            f"{path.name} was changed by another program since it was opened or saved here. "
+            "Save over what is there now?",
+            buttons.Save | buttons.Cancel,
+            buttons.Cancel,
+        )
+        return bool(answer == buttons.Save)
 
     def write_files(self) -> None:
         """Go to Sew-out and write what is chosen there."""
@@ -528,6 +579,7 @@ class MainWindow(QMainWindow):
             if not self.close_document(document):
                 event.ignore()
                 return
+        self.canvas.close_down()
         event.accept()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:

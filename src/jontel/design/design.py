@@ -6,6 +6,7 @@ from msgspec import Meta, Struct
 
 from jontel.design.ground import Edges, Ground, Hoop, Name, Passes
 from jontel.design.kinds import Cover
+from jontel.design.machine import STANDARD, MachineProfile
 from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import Thread
 
@@ -85,11 +86,12 @@ class Artwork(Struct, frozen=True):
 
 
 class Brief(Struct, frozen=True):
-    """What the design is sewn on, in which hoop, with which threads."""
+    """What the design is sewn on, in which hoop, with which threads, on which machine."""
 
     ground: Ground
     hoop: Hoop
     threads: Annotated[tuple[Thread, ...], Meta(max_length=MOST_THREADS)]
+    machine: MachineProfile = STANDARD
 
 
 class Design(Struct, frozen=True, kw_only=True):

@@ -1,6 +1,5 @@
 """From what the user pinned to what is sewn: every value known."""
 
-from functools import lru_cache
 from typing import TypeVar
 
 import msgspec
@@ -10,6 +9,7 @@ from jontel.design.design import StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
 from jontel.design.kinds import CoverRecipe, Underlay, traits_of
 from jontel.design.shapes import Shape
+from jontel.design.store import kept
 
 Recipe = TypeVar("Recipe", bound=Struct)
 
@@ -31,7 +31,7 @@ def overlay(recipe: Recipe, pins: Struct) -> Recipe:
     return msgspec.structs.replace(recipe, **{k: v for k, v in pinned.items() if v is not None})
 
 
-@lru_cache(maxsize=8192)
+@kept
 def resolve(item: StitchObject, ground: Ground) -> Resolved:
     """The complete object: its pins over the recipe of ``ground``."""
     chosen = traits_of(item.cover).underlay

@@ -9,7 +9,7 @@ from jontel.design.design import Design
 from jontel.design.errors import CannotRead, CannotWrite
 from jontel.files import gcode, picture, sheet, stitchlist, svgout, working
 from jontel.files.atomic import read_whole, write_whole
-from jontel.sewing.machine import Movement
+from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan, plan
 
 GROUP = "jontel.stitch_formats"

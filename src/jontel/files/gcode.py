@@ -5,7 +5,7 @@ import re
 
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead
-from jontel.sewing.machine import Movement
+from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 

@@ -1,6 +1,6 @@
 """A plan as the list of needle movements that both stitch files carry."""
 
-from jontel.sewing.machine import Movement
+from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 

@@ -6,7 +6,7 @@ import math
 
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead
-from jontel.sewing.machine import Movement
+from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind, Layer
 

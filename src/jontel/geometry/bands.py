@@ -1,7 +1,6 @@
 """Narrow shapes: finding the two edges of a band, so that it can be sewn as a satin."""
 
 import math
-from functools import lru_cache
 
 import networkx as nx
 import numpy as np
@@ -12,6 +11,7 @@ from shapely import LineString, Polygon
 from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Column, Point
+from jontel.design.store import kept
 from jontel.geometry.columns import rails_of
 from jontel.geometry.polyline import Floats, at_lengths, lengths, nearest_length, turns
 from jontel.geometry.region import Region, region_of, rings_of
@@ -32,7 +32,7 @@ def column_for(area: Area) -> Column:
     return column
 
 
-@lru_cache(maxsize=1024)
+@kept
 def band_of(area: Area) -> Column | None:
     """``as_column`` of what an area encloses, kept once found. Raises ``CannotStitch`` for a tangle."""
     return as_column(region_of(Area(area.path, area.rule)))

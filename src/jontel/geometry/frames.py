@@ -8,7 +8,6 @@ rows (hatching, cells, routing, compensation) holds for rows that turn.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Protocol
 
 import numpy as np
@@ -22,6 +21,7 @@ from scipy.spatial import cKDTree
 
 from jontel.design.errors import CannotStitch
 from jontel.design.shapes import Area, Lines
+from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, flatten, lengths
 from jontel.geometry.region import Region, polygons_of, region_of
 
@@ -156,7 +156,7 @@ class Curved:
         return found[0], found[1]
 
 
-@lru_cache(maxsize=256)
+@kept
 def curved_frame(shape: Area) -> Curved:
     """The frame of rows that turn between an area's direction lines or follow its guide.
 

@@ -2,13 +2,13 @@
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.paths import commands
 from jontel.design.shapes import Point
+from jontel.design.store import kept
 
 Floats = NDArray[np.float64]
 TOLERANCE = 0.02
@@ -32,7 +32,7 @@ class Polyline:
         return np.vstack([self.xy, self.xy[:1]]) if self.closed else self.xy
 
 
-@lru_cache(maxsize=4096)
+@kept
 def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
     """The polylines of canonical path data, one a subpath; subpaths of no length are left out."""
     found: list[Polyline] = []

@@ -1,7 +1,5 @@
 """What an outline encloses, by its fill rule, and where it crosses itself."""
 
-from functools import lru_cache
-
 import numpy as np
 import shapely
 from shapely import MultiPolygon, Polygon
@@ -10,9 +8,12 @@ from shapely.geometry.base import BaseGeometry
 from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Point
+from jontel.design.store import kept, weighed_by
 from jontel.geometry.polyline import Floats, Polyline, flatten
 
 Region = MultiPolygon
+for _kind in (Polygon, MultiPolygon, shapely.LineString, shapely.GeometryCollection):
+    weighed_by(_kind, lambda one: 200 + 32 * int(shapely.get_num_coordinates(one)))
 MOST_CROSSINGS = 10_000
 SAMPLED = 400
 GRID = 1e-4
@@ -21,7 +22,7 @@ LEAST_AREA = 0.02
 """Pieces below this many square mm hold no stitch and are left out."""
 
 
-@lru_cache(maxsize=2048)
+@kept
 def region_of(area: Area) -> Region:
     """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm.
 
@@ -81,7 +82,7 @@ def _segments(path: str) -> Floats:
     return np.concatenate(pieces) if pieces else np.zeros((0, 2, 2))
 
 
-@lru_cache(maxsize=2048)
+@kept
 def crossings_estimate(path: str) -> float:
     """About how often an outline crosses itself, from a sample of its pieces."""
     segments = _segments(path)
@@ -93,7 +94,7 @@ def crossings_estimate(path: str) -> float:
     return float(hits) / len(some) * len(lines) / 2
 
 
-@lru_cache(maxsize=2048)
+@kept
 def self_crossings(path: str) -> tuple[Point, ...]:
     """The places, mm, where an outline crosses itself or another ring of the same path.
 

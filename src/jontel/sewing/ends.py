@@ -4,7 +4,6 @@ Ends depend on shapes only, never on stitches, so that tuning one object restitc
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -12,6 +11,7 @@ from scipy.spatial import cKDTree
 from jontel.design.design import Design, StitchObject
 from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Column, Line, Point, Shape
+from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
 
 
@@ -23,7 +23,7 @@ class EntryExit:
     exit: Point | None = None
 
 
-@lru_cache(maxsize=4096)
+@kept
 def landing(shape: Shape, filled: bool) -> tuple[Floats, bool]:
     """The places (n, 2) where a shape can be entered, and whether they are the two ends of a line."""
     match shape:
@@ -46,16 +46,26 @@ def landing(shape: Shape, filled: bool) -> tuple[Floats, bool]:
 def choose_ends(design: Design) -> list[EntryExit]:
     """Entry and exit for every object, in sewing order."""
     found: list[EntryExit] = []
-    at: Floats | None = None
     items = design.objects
     for number, item in enumerate(items):
-        before = items[number - 1] if number and items[number - 1].thread == item.thread else None
+        same_before = number > 0 and items[number - 1].thread == item.thread
         after = items[number + 1] if number + 1 < len(items) and items[number + 1].thread == item.thread else None
-        entry, exit_ = _ends_of(item, at if before is not None else None, after)
-        found.append(EntryExit(item.ends.entry or entry, item.ends.exit or exit_))
-        left = found[-1].exit or found[-1].entry
-        at = None if left is None else np.array(left)
+        found.append(ends_of(item, left_at(found[-1]) if same_before else None, after))
     return found
+
+
+def left_at(ends: EntryExit) -> Point | None:
+    """About where the needle is after an object, as far as its ends tell."""
+    return ends.exit or ends.entry
+
+
+def ends_of(item: StitchObject, came_from: Point | None, after: StitchObject | None) -> EntryExit:
+    """Entry and exit of one object: as pinned, or nearest to where the needle comes from and to what comes ``after``.
+
+    Both are ``None`` where another thread is before or after.
+    """
+    entry, exit_ = _ends_of(item, None if came_from is None else np.array(came_from), after)
+    return EntryExit(item.ends.entry or entry, item.ends.exit or exit_)
 
 
 def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) -> tuple[Point | None, Point | None]:

@@ -1,16 +1,14 @@
 """What a sew-out takes: stitches, trims, changes, time, thread."""
 
+import bisect
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import SewPlan
-from jontel.sewing.profile import STANDARD, MachineProfile
 from jontel.stitching.stitches import Kind
-
-THROUGH_CLOTH = 1.2
-"""Top thread that each needle point takes beyond its length on the cloth, mm: down to the knot and up."""
 
 
 @dataclass(frozen=True)
@@ -27,9 +25,8 @@ class Totals:
     metres: tuple[float, ...]
 
 
-@dataclass(frozen=True)
-class Share:
-    """What one object takes of the plan: its rows from ``first`` to ``last``."""
+class Share(NamedTuple):
+    """What one object takes of the plan: its rows from ``first`` to ``last``, which are its piece ``number``."""
 
     object: int
     first: int
@@ -38,64 +35,70 @@ class Share:
     stop: float
     stitches: int
     thread: int
+    number: int
 
 
-def clock(plan: SewPlan, profile: MachineProfile = STANDARD) -> Floats:
+@dataclass(frozen=True, eq=False)
+class Estimate:
+    """Machine time piece by piece: ``starts`` (pieces + 1,) seconds, the last is the end."""
+
+    plan: SewPlan
+    starts: Floats
+
+    def at(self, row: int) -> float:
+        """The machine time at the end of a row."""
+        if not self.plan.pieces:
+            return 0.0
+        number, within = self.plan.where(row)
+        return float(self.starts[number] + self.plan.pieces[number].seconds[within])
+
+    def row_at(self, seconds: float) -> int:
+        """The first row that is done at ``seconds`` or later."""
+        pieces = self.plan.pieces
+        if not pieces:
+            return 0
+        number = min(max(0, bisect.bisect_left(self.starts, seconds) - 1), len(pieces) - 1)
+        within = int(np.searchsorted(pieces[number].seconds, seconds - self.starts[number]))
+        return int(self.plan.starts[number]) + within
+
+
+def estimate(plan: SewPlan) -> Estimate:
+    """When each piece starts."""
+    return Estimate(plan, np.cumsum([0.0, *(float(one.seconds[-1]) for one in plan.pieces)]))
+
+
+def clock(plan: SewPlan) -> Floats:
     """The machine time at the end of each row, seconds, (n,)."""
-    if not len(plan):
+    if not plan.pieces:
         return np.zeros(0)
-    seconds = np.zeros(6)
-    seconds[[Kind.STITCH, Kind.JUMP]] = 60.0 / profile.speed
-    seconds[Kind.TRIM] = profile.trim_seconds
-    seconds[Kind.STOP] = profile.stop_seconds
-    seconds[Kind.THREAD] = profile.change_seconds
-    each = seconds[plan.kind]
-    first = np.flatnonzero(plan.kind == Kind.THREAD)[:1]
-    each[first] = 0.0
-    return np.cumsum(each)
+    starts = estimate(plan).starts
+    each = [one.seconds + start for one, start in zip(plan.pieces, starts, strict=False)]
+    return np.concatenate([*each, starts[-1:]])
 
 
-def totals(plan: SewPlan, profile: MachineProfile = STANDARD) -> Totals:
-    """The totals of a plan."""
-    needle = plan.xy[plan.kind == Kind.STITCH]
-    size = np.ptp(needle, axis=0) if len(needle) else np.zeros(2)
-    when = clock(plan, profile)
-    sewn = plan.sewn()
-    length = np.zeros(len(plan))
-    length[1:] = np.hypot(*np.diff(plan.xy, axis=0).T)
-    used = np.where(sewn, length + THROUGH_CLOTH, 0.0) / 1000
-    metres = np.bincount(plan.thread, weights=used, minlength=len(plan.threads)) if len(plan) else np.zeros(0)
+def totals(plan: SewPlan) -> Totals:
+    """The totals of a plan, added up from its pieces."""
+    counts = np.array([one.counts for one in plan.pieces]).reshape(-1, 6).sum(axis=0)
+    boxes = np.array([one.bounds for one in plan.pieces if one.bounds is not None]).reshape(-1, 4)
+    size = boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0) if len(boxes) else np.zeros(2)
+    owners = np.array([one.thread for one in plan.pieces], dtype=np.int64)
+    metres = np.bincount(owners, [one.metres for one in plan.pieces], len(plan.threads)) if len(owners) else ()
     return Totals(
-        stitches=len(needle),
-        trims=int((plan.kind == Kind.TRIM).sum()),
-        changes=max(0, int((plan.kind == Kind.THREAD).sum()) - 1),
-        stops=int((plan.kind == Kind.STOP).sum()),
-        seconds=float(when[-1]) if len(when) else 0.0,
+        stitches=int(counts[Kind.STITCH]),
+        trims=int(counts[Kind.TRIM]),
+        changes=max(0, int(counts[Kind.THREAD]) - 1),
+        stops=int(counts[Kind.STOP]),
+        seconds=float(sum(one.seconds[-1] for one in plan.pieces)),
         width=float(size[0]),
         height=float(size[1]),
         metres=tuple(float(m) for m in metres),
     )
 
 
-def shares(plan: SewPlan, profile: MachineProfile = STANDARD) -> tuple[Share, ...]:
+def shares(plan: SewPlan) -> tuple[Share, ...]:
     """What each object takes, in sewing order."""
-    if not len(plan):
-        return ()
-    when = clock(plan, profile)
-    owner = plan.object
-    starts = np.flatnonzero(np.append(True, owner[1:] != owner[:-1]))
-    stops = np.append(starts[1:], len(owner)) - 1
-    stitched = np.append(0, np.cumsum(plan.kind == Kind.STITCH))
+    starts, rows = estimate(plan).starts.tolist(), plan.starts.tolist()
     return tuple(
-        Share(
-            int(owner[first]),
-            int(first),
-            int(last),
-            float(when[first - 1]) if first else 0.0,
-            float(when[last]),
-            int(stitched[last + 1] - stitched[first]),
-            int(plan.thread[first]),
-        )
-        for first, last in zip(starts, stops, strict=True)
-        if owner[first] >= 0
+        Share(one.owner, rows[k], rows[k + 1] - 1, starts[k], starts[k + 1], one.counts[Kind.STITCH], one.thread, k)
+        for k, one in enumerate(plan.pieces)
     )

@@ -1,7 +1,6 @@
 """Underlay that several objects share: its shape follows theirs, and it is sewn before the first of them."""
 
 from collections.abc import Collection
-from functools import lru_cache
 
 import shapely
 from msgspec.structs import replace
@@ -16,6 +15,7 @@ from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.kinds.parallel import Parallel
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Area
+from jontel.design.store import kept
 from jontel.geometry.region import path_of
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import sewn_edge
@@ -44,7 +44,7 @@ def settled(design: Design) -> Design:
     return design
 
 
-@lru_cache(maxsize=256)
+@kept
 def _shape(members: tuple[StitchObject, ...], ground: Ground, inset: float) -> Area:
     regions = []
     for item in members:

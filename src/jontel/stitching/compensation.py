@@ -1,13 +1,13 @@
 """Pull and push: the edge that is sewn so that the cloth ends up as drawn."""
 
 import itertools
-from functools import lru_cache
 
 import numpy as np
 import shapely
 from shapely import MultiPolygon, Polygon, affinity
 
 from jontel.design.ground import EdgesRecipe
+from jontel.design.store import kept
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import GRID, Region, polygons_of, rings_of
@@ -60,7 +60,7 @@ def swept(part: Polygon, reach: float) -> Region:
     return polygons_of(shapely.unary_union([part, *bands], grid_size=GRID))
 
 
-@lru_cache(maxsize=512)
+@kept
 def compensated_rails(rails: Rails, edges: EdgesRecipe) -> Rails:
     """A column widened by the pull at each edge and shortened by the push at each open end; kept once found."""
     a, b = rails.a, rails.b

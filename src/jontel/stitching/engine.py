@@ -1,19 +1,18 @@
 """The stitches of one object: a pure function of its resolved values and its two ends, kept once computed."""
 
-from functools import lru_cache
-
 import numpy as np
 
 from jontel.design.errors import CannotStitch
 from jontel.design.kinds import Underlay, kind_name
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Point
+from jontel.design.store import kept
 from jontel.geometry.region import Region
 from jontel.stitching.covers import GENERATORS
 from jontel.stitching.stitches import Stitches
 
 
-@lru_cache(maxsize=4096)
+@kept
 def stitch(item: Resolved, entry: Point | None = None, exit_: Point | None = None) -> Stitches:
     """The stitches of one object without its locks, from the place nearest ``entry`` to that nearest ``exit_``.
 
@@ -36,13 +35,13 @@ def sewn_edge(item: Resolved) -> Region:
     return GENERATORS[kind_name(item.cover)].edge(item)
 
 
-@lru_cache(maxsize=2048)
+@kept
 def underlay_of(item: Resolved) -> tuple[Underlay, ...]:
     """The underlay passes that an object is sewn with, chosen ones included. Raises ``CannotStitch``."""
     return item.underlay if item.underlay is not None else GENERATORS[kind_name(item.cover)].passes(item)
 
 
-@lru_cache(maxsize=2048)
+@kept
 def drawn_width(item: Resolved) -> float:
     """How wide an object is across its narrow way as drawn, mm; 0 for a run. Raises ``CannotStitch``."""
     return GENERATORS[kind_name(item.cover)].width(item)

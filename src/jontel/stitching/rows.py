@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.design.kinds.fill import Pattern
+from jontel.design.store import kept
 from jontel.geometry.frames import Curved, Frame
 from jontel.geometry.hatch import Intervals, Ints, cells, connected, hatch, ragged
 from jontel.geometry.inside import inside_path
@@ -253,7 +253,7 @@ def _on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:
     return points
 
 
-@lru_cache(maxsize=64)
+@kept
 def _room(part: Polygon, over: float) -> BaseGeometry:
     """A polygon with as much round it, mm, as needle points may lie outside it."""
     room = part.buffer(over, quad_segs=4)

@@ -8,7 +8,9 @@ from PyQt6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPathStroker,
     QPaintEvent,
+    QPen,
     QPixmap,
     QResizeEvent,
     QTransform,
@@ -18,26 +20,28 @@ from PyQt6.QtWidgets import QWidget
 
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.fabric import fabric_brush
-from jontel.app.cloth.ink import InkStore, make_ink, paint_object, sewn_until
-from jontel.app.cloth.markers import paint_connections, paint_failures, paint_findings, paint_plan
+from jontel.app.cloth.markers import paint_failures, paint_findings
 from jontel.app.cloth.pictures import artwork_pixmap
 from jontel.app.cloth.rulers import THICK, paint_rulers
+from jontel.app.cloth.scene import MARGIN, Painter, Scene, Wish
 from jontel.app.drawing import bounds_of, pen, shape_path
+from jontel.app.faults import FAULTS, painting
+from jontel.app.jobs import Lane
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.tools.base import Spot, Tool
 from jontel.data import thread_chart
 from jontel.design import Design, Thread
+from jontel.design.kinds import traits_of
 from jontel.design.units import Unit
-from jontel.sewing.plan import footprint
 
 View = Literal["plan", "thread", "cloth"]
 HIT = 1.0
 """How near, mm, a click must be to a line to mean it."""
 SHARP_AFTER = 90
+AFTER_EDIT = 40
+"""So many ms after an edit the cloth is painted without waiting for its stitches."""
 FRAME = 7.0
-MARGIN = 160
-"""How much more than the window is painted, px, so that panning shows no edge at once."""
 
 
 class Canvas(QWidget):
@@ -47,6 +51,7 @@ class Canvas(QWidget):
     said = pyqtSignal(str)
     view_changed = pyqtSignal(str)
     tool_changed = pyqtSignal(object)
+    painted = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -64,34 +69,41 @@ class Canvas(QWidget):
         self.shows_handles = True
         self.shows_artwork = True
         self.shows_findings = False
-        self._ink = InkStore()
-        self._scene: tuple[QPixmap, Camera, object] | None = None
+        self._scenes = Painter()
+        self._painters = Lane("painting", only_newest=True)
+        self._scene: Scene | None = None
+        self._backdrop: tuple[QPixmap, object] | None = None
+        self._wished: Wish | None = None
         self._cursor: QPointF | None = None
         self._pan_from: QPointF | None = None
         self._space = False
         self._fitted = False
+        self._soon = QTimer(self, singleShot=True, interval=AFTER_EDIT)
+        self._soon.timeout.connect(self.update)
         self._sharpen = QTimer(self, singleShot=True, interval=SHARP_AFTER)
         self._sharpen.timeout.connect(self._rested)
-        self._stretching = False
 
     # what is shown
 
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
         if self.document is not None:
-            self.document.design_changed.disconnect(self.update)
-            self.document.sewn_changed.disconnect(self.update)
+            self.document.design_changed.disconnect(self._soon.start)
+            self.document.sewn_changed.disconnect(self._renew)
+            self.document.findings_changed.disconnect(self.update)
             self.document.selection_changed.disconnect(self.update)
             self.document.playhead_changed.disconnect(self.update)
         self.tool.cancel()
         self.document = document
         if document is not None:
-            document.design_changed.connect(self.update)
-            document.sewn_changed.connect(self.update)
+            document.design_changed.connect(self._soon.start)
+            document.sewn_changed.connect(self._renew)
+            document.findings_changed.connect(self.update)
             document.selection_changed.connect(self.update)
             document.playhead_changed.connect(self.update)
         self._fitted = False
-        self._scene = None
+        self._scene = self._wished = None
+        self._scenes.clear()
         self.fit()
 
     def set_view(self, view: View) -> None:
@@ -111,8 +123,6 @@ class Canvas(QWidget):
     def set_camera(self, camera: Camera) -> None:
         """Look elsewhere."""
         self.camera = camera
-        if self._stretching:
-            self._sharpen.start()
         self.update()
 
     def zoom_by(self, factor: float) -> None:
@@ -155,7 +165,7 @@ class Canvas(QWidget):
     # what is where
 
     def object_at(self, place: QPointF) -> int | None:
-        """The topmost object under a place (mm)."""
+        """The topmost object under a place (mm), by the edges that the last job found."""
         if self.document is None:
             return None
         design = self.document.design
@@ -165,8 +175,14 @@ class Canvas(QWidget):
             box = shape_path(item.shape).boundingRect().adjusted(-3, -3, 3, 3)
             if not box.contains(place):
                 continue
-            region = footprint(item, design)
-            inside = shape_path(item.shape).contains(place) if region.is_empty else region.distance(spot) <= reach
+            region = self.document.region_of(item)
+            if region is None or region.is_empty:
+                stroke = QPainterPathStroker(QPen(Qt.GlobalColor.black, 2 * reach + 0.4))
+                inside = stroke.createStroke(shape_path(item.shape)).contains(place)
+                filled = region is None or traits_of(item.cover).anywhere
+                inside |= filled and shape_path(item.shape).contains(place)
+            else:
+                inside = region.distance(spot) <= reach
             if inside:
                 return item.id
         return None
@@ -182,17 +198,17 @@ class Canvas(QWidget):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint everything."""
-        painter = QPainter(self)
+        with painting(self) as painter:
+            self._paint(painter)
+
+    def _paint(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), self.theme.colour("table"))
         if self.document is None:
             return
-        self._paint_hoop(painter)
-        self._paint_artwork(painter)
+        painter.drawPixmap(0, 0, self._background())
         self._paint_scene(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.document.sewn is not None and (self.shows_connections or self.view == "thread"):
-            paint_connections(painter, self.document.sewn, self.camera, self.theme, self.document.playhead)
         if self.document.sewn is not None:
             paint_failures(painter, self.document.sewn, self.document.design, self.camera, self.theme)
             if self.shows_findings:
@@ -202,6 +218,37 @@ class Canvas(QWidget):
         painter.resetTransform()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         paint_rulers(painter, self.camera, QRectF(self.rect()), self.theme, self.unit, self._cursor)
+
+    def _background(self) -> QPixmap:
+        """The table, the hoop with its cloth, and the artwork: painted once for a camera."""
+        assert self.document is not None
+        design = self.document.design
+        shown = design.artwork if self.shows_artwork else ()
+        brief = design.brief
+        density = self.devicePixelRatioF()
+        key = (
+            brief.hoop,
+            brief.ground.colour,
+            brief.ground.weave,
+            shown,
+            self.camera,
+            self.theme.name,
+            self.size(),
+            density,
+        )
+        if self._backdrop is None or self._backdrop[1] != key:
+            picture = QPixmap(round(self.width() * density), round(self.height() * density))
+            picture.setDevicePixelRatio(density)
+            picture.fill(self.theme.colour("table"))
+            painter = QPainter(picture)
+            try:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                self._paint_hoop(painter)
+                self._paint_artwork(painter)
+            finally:
+                painter.end()
+            self._backdrop = (picture, key)
+        return self._backdrop[0]
 
     def _paint_hoop(self, painter: QPainter) -> None:
         assert self.document is not None
@@ -237,75 +284,83 @@ class Canvas(QWidget):
             painter.drawPixmap(QRectF(top, low), picture, QRectF(picture.rect()))
         painter.setOpacity(1.0)
 
-    def _scene_key(self) -> object:
+    def _wish(self) -> Wish | None:
+        """What the scene shall show now."""
         assert self.document is not None
-        design = self.document.design if self.view == "plan" else None
-        return (self.document.sewn, self.view, self.document.playhead, design, self.theme.name, self.size())
+        if self.document.sewn is None:
+            return None
+        return Wish(
+            self.document.sewn, self.document.design, self.view, self.camera, self.size(), self.devicePixelRatioF(),
+            self.document.playhead, self.shows_connections, self.theme,
+        )  # fmt: skip
 
     def _paint_scene(self, painter: QPainter) -> None:
-        """The stitches: painted once, then moved and stretched along until the camera rests."""
-        key = self._scene_key()
-        if self._scene is not None and self._scene[2] == key and self._scene[1] != self.camera:
-            picture, then, _ = self._scene
-            panned = abs(then.scale - self.camera.scale) < 1e-9 and self._still_covers(then)
-            if not panned and not self._stretching:
-                self._stretching = True
-                self._sharpen.start()
-            if panned or self._stretching:
-                self._place(painter, picture, then, self.camera.scale / then.scale)
-                return
-        if self._scene is None or self._scene[2] != key or self._scene[1] != self.camera:
-            self._scene = (self._render(), self.camera, key)
-        self._place(painter, self._scene[0], self.camera, 1.0)
+        """The stitches as they were painted last, moved and stretched along, until painted anew aside."""
+        wish = self._wish()
+        if wish is None:
+            return
+        if self._wished is None or not self._wished.same_things(wish):
+            self._ask(wish)
+        elif self._wished.camera != wish.camera and not self._near(wish):
+            self._sharpen.start()
+        if self._scene is not None:
+            self._place(painter, self._scene)
+
+    def _renew(self) -> None:
+        """New stitches: have them painted before anything else is done; they are shown with the next picture."""
+        wish = self._wish()
+        if wish is not None and self.isVisible() and (self._wished is None or not self._wished.same_things(wish)):
+            self._ask(wish)
+        self._soon.start()
+
+    def _near(self, wish: Wish) -> bool:
+        """Whether the scene that was asked for still shows all of the window, as sharp."""
+        assert self._wished is not None
+        then, now = self._wished.camera, wish.camera
+        step = max(abs(then.x - now.x), abs(then.y - now.y))
+        return abs(then.scale - now.scale) < 1e-9 and step <= MARGIN
+
+    def _ask(self, wish: Wish) -> None:
+        """Have a scene painted aside."""
+        self._wished = wish
+        self._painters.ask(lambda: self._scenes.paint(wish), self._show, lambda e: FAULTS.caught(e, "painting"))
+
+    def _show(self, scene: Scene) -> None:
+        """Show a scene that is ready."""
+        self._scene = scene
+        self._soon.stop()
+        self.painted.emit()
+        self.update()
 
     def _rested(self) -> None:
         """The camera has rested: paint the stitches sharp again."""
-        self._stretching = False
-        self._scene = None
-        self.update()
+        wish = self._wish() if self.document is not None else None
+        if wish is not None:
+            self._ask(wish)
 
-    def _still_covers(self, then: Camera) -> bool:
-        step = max(abs(then.x - self.camera.x), abs(then.y - self.camera.y))
-        return step <= MARGIN
+    @property
+    def settled(self) -> bool:
+        """Whether what is shown is what there is to show."""
+        if self.document is None or self.document.sewn is None:
+            return True
+        wish = self._wish()
+        return self._scene is not None and wish is not None and self._scene.wish.same_things(wish)
 
-    def _place(self, painter: QPainter, picture: QPixmap, then: Camera, ratio: float) -> None:
+    def close_down(self) -> None:
+        """End the painting thread."""
+        self._painters.close()
+
+    def _place(self, painter: QPainter, scene: Scene) -> None:
+        then, now = scene.wish.camera, self.camera
+        ratio = now.scale / then.scale
         painter.setTransform(
             QTransform(
-                ratio,
-                0,
-                0,
-                ratio,
-                self.camera.x - ratio * (then.x + MARGIN),
-                self.camera.y - ratio * (then.y + MARGIN),
+                ratio, 0, 0, ratio, now.x - ratio * (then.x + MARGIN), now.y - ratio * (then.y + MARGIN)
             )
-        )
-        painter.drawPixmap(0, 0, picture)
+        )  # fmt: skip
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
+        painter.drawImage(0, 0, scene.image)
         painter.resetTransform()
-
-    def _render(self) -> QPixmap:
-        """Paint the stitches (or the plan) as seen now, with a margin for panning."""
-        assert self.document is not None
-        density = self.devicePixelRatioF()
-        wide, tall = self.width() + 2 * MARGIN, self.height() + 2 * MARGIN
-        picture = QPixmap(round(wide * density), round(tall * density))
-        picture.setDevicePixelRatio(density)
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        camera = self.camera.panned(MARGIN, MARGIN)
-        sewn = self.document.sewn
-        if self.view == "plan":
-            paint_plan(painter, self.document.design, camera, self.theme)
-        elif sewn is not None:
-            low, high = camera.to_cloth(QPointF(0, 0)), camera.to_cloth(QPointF(wide, tall))
-            visible = QRectF(low, high)
-            painter.setTransform(camera.transform())
-            for share, last, whole in sewn_until(sewn.shares, self.document.playhead):
-                ink = self._ink.of(sewn.plan, share.first, last) if whole else make_ink(sewn.plan, share.first, last)
-                thread = sewn.plan.threads[share.thread]
-                paint_object(painter, ink, thread, self.view, visible, camera.scale)
-        painter.end()
-        return picture
 
     def _paint_needle(self, painter: QPainter) -> None:
         """Where the needle is at the moment shown."""
@@ -313,7 +368,7 @@ class Canvas(QWidget):
         sewn, row = self.document.sewn, self.document.playhead
         if sewn is None or row is None or row >= len(sewn.plan):
             return
-        spot = self.camera.to_screen(*sewn.plan.xy[row].tolist())
+        spot = self.camera.to_screen(*sewn.plan.place(row))
         painter.setPen(pen(self.theme.colour("surface"), 4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(spot, 7, 7)

@@ -4,40 +4,39 @@ import math
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from jontel.app.cloth.camera import Camera
 from jontel.app.drawing import path_data, pen, region_path, shape_path
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
-from jontel.design import Area, CannotStitch, Design, Line, StitchObject, resolve
+from jontel.design import Area, Design, Line, StitchObject, resolve
 from jontel.design.kinds import traits_of
 from jontel.geometry.directing import lines_of
-from jontel.sewing.estimate import Share
-from jontel.stitching.engine import sewn_edge
+from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Kind
 
 BEAD = 5.0
 
 
-def paint_plan(painter: QPainter, design: Design, camera: Camera, theme: Theme) -> None:
+def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, theme: Theme) -> None:
     """The Plan view: every drawn outline, the sewn edge beside it, and direction lines."""
     painter.setTransform(camera.transform())
+    edges = dict(zip(sewn.plan.overlaps.owners, sewn.plan.overlaps.regions, strict=True))
+    failed = {failure.object for failure in sewn.plan.failures}
     for item in design.objects:
         outline = shape_path(item.shape)
         colour = theme.colour("ink")
         thread = design.thread(item.thread)
-        if traits_of(item.cover).hides:
-            try:
-                region = sewn_edge(resolve(item, design.brief.ground))
-            except CannotStitch:
-                painter.setPen(pen(theme.colour("madder"), 1.6, (4, 3)))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawPath(outline)
-                continue
+        if item.id in failed:
+            painter.setPen(pen(theme.colour("madder"), 1.6, (4, 3)))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(outline)
+            continue
+        region = edges.get(item.id)
+        if region is not None and not region.is_empty:
             edge = region_path(region)
-            wash = theme.colour("ink")
-            wash.setNamedColor(thread.colour)
+            wash = QColor(thread.colour)
             wash.setAlpha(70)
             painter.fillPath(edge, QBrush(wash))
             painter.setPen(pen(theme.colour("muted"), 1.0, (4, 3)))
@@ -101,17 +100,19 @@ def paint_direction(painter: QPainter, line: QLineF, camera: Camera, theme: Them
 def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Theme, upto: int | None) -> None:
     """Jumps of one thread as thin dotted ink, trims as a short bar across them."""
     plan = sewn.plan
-    stop = len(plan) if upto is None else upto + 1
-    jumps = np.flatnonzero(plan.kind[:stop] == Kind.JUMP)
-    jumps = jumps[jumps > 0]
-    block = np.cumsum(plan.kind == Kind.THREAD)
-    fresh = np.flatnonzero(plan.kind == Kind.THREAD)
-    stitched = np.flatnonzero(plan.kind == Kind.STITCH)
-    starts = stitched[np.minimum(np.searchsorted(stitched, fresh), len(stitched) - 1)]
-    jumps = jumps[jumps > starts[block[jumps] - 1]]
-    on_screen = [camera.to_screen(x, y) for x, y in plan.xy[jumps - 1].tolist()]
-    arrive = [camera.to_screen(x, y) for x, y in plan.xy[jumps].tolist()]
-    hops = [QLineF(a, b) for a, b in zip(on_screen, arrive, strict=True)]
+    last, until = (len(plan.pieces), 0) if upto is None or not plan.pieces else plan.where(upto)
+    hops: list[QLineF] = []
+    trims: list[QLineF] = []
+    for number, piece in enumerate(plan.pieces[: last + 1]):
+        own = connections_in(piece)
+        shown = len(piece) if number < last else until + 1
+        hops += [QLineF(camera.to_screen(*p), camera.to_screen(*q)) for row, p, q in own[0] if row < shown]
+        for row, (x, y) in own[1]:
+            following = plan.pieces[number + 1] if number + 1 < len(plan.pieces) else None
+            ahead = _ahead(piece, row, following)
+            here = camera.to_screen(x, y)
+            if row < shown:
+                trims.append(QLineF(here, here + QPointF(10, 0) if ahead is None else camera.to_screen(*ahead)))
     light, ink = theme.colour("surface", 150), theme.colour("ink")
     if theme.name == "dark":
         light, ink = ink, theme.colour("table")
@@ -121,11 +122,7 @@ def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Them
     painter.setPen(pen(ink, 1.3, (1.2, 2.4)))
     painter.drawLines(hops)
     bars: list[QLineF] = []
-    for row in np.flatnonzero(plan.kind[:stop] == Kind.TRIM).tolist():
-        ahead = next((k for k in range(row + 1, min(row + 6, len(plan))) if plan.kind[k] == Kind.JUMP), None)
-        here = camera.to_screen(*plan.xy[row].tolist())
-        there = camera.to_screen(*plan.xy[ahead].tolist()) if ahead is not None else here + QPointF(10, 0)
-        way = QLineF(here, there)
+    for way in trims:
         if way.length() < 1e-6:
             continue
         middle = way.pointAt(min(0.5, 9 / way.length()))
@@ -136,6 +133,42 @@ def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Them
     painter.drawLines(bars)
     painter.setPen(pen(ink, 1.8))
     painter.drawLines(bars)
+
+
+Hop = tuple[int, tuple[float, float], tuple[float, float]]
+
+
+def connections_in(piece: Piece) -> tuple[list[Hop], list[tuple[int, tuple[float, float]]]]:
+    """The jumps of a piece, each with its row, start and end, and its trims, each with its row and place, mm.
+
+    The needle's way to where a thread is started is no jump of that thread.
+    """
+    if "connections" not in piece.notes:
+        before = np.vstack([piece.around.at, piece.xy[:-1]])
+        jumps = np.flatnonzero(piece.kind == Kind.JUMP)
+        if piece.around.changes:
+            first = np.flatnonzero(piece.kind == Kind.STITCH)[:1]
+            jumps = jumps[jumps > (first[0] if len(first) else len(piece))]
+        hops = [
+            (int(row), (a[0], a[1]), (b[0], b[1]))
+            for row, a, b in zip(jumps, before[jumps].tolist(), piece.xy[jumps].tolist(), strict=True)
+        ]
+        cut = np.flatnonzero(piece.kind == Kind.TRIM)
+        trims = [(int(row), (p[0], p[1])) for row, p in zip(cut, piece.xy[cut].tolist(), strict=True)]
+        piece.notes["connections"] = (hops, trims)
+    found: tuple[list[Hop], list[tuple[int, tuple[float, float]]]] = piece.notes["connections"]
+    return found
+
+
+def _ahead(piece: Piece, row: int, following: Piece | None) -> tuple[float, float] | None:
+    """Where the needle goes after a trim, if it goes anywhere soon."""
+    for one, first in ((piece, row + 1), (following, 0)):
+        if one is not None:
+            jumps = np.flatnonzero(one.kind[first : first + 5] == Kind.JUMP)
+            if len(jumps):
+                x, y = one.xy[first + int(jumps[0])].tolist()
+                return x, y
+    return None
 
 
 def paint_ends(painter: QPainter, entry: QPointF, ahead: QPointF, exit_: QPointF, theme: Theme) -> None:
@@ -153,13 +186,11 @@ def paint_ends(painter: QPainter, entry: QPointF, ahead: QPointF, exit_: QPointF
     painter.drawEllipse(exit_, 4.5, 4.5)
 
 
-def ends_of(sewn: Sewn, share: Share) -> tuple[QPointF, QPointF, QPointF]:
-    """First needle point, one a little on, and last needle point of an object's share, mm."""
-    plan = sewn.plan
-    rows = np.arange(share.first, share.last + 1)
-    rows = rows[(plan.kind[rows] == Kind.STITCH) & (plan.object[rows] == share.object)]
+def ends_of(piece: Piece) -> tuple[QPointF, QPointF, QPointF]:
+    """First needle point, one a little on, and last needle point of an object's piece, mm."""
+    rows = np.flatnonzero(piece.kind == Kind.STITCH)
     body = rows if len(rows) < 5 else rows[3:]
-    points = [plan.xy[body[0]], plan.xy[body[min(4, len(body) - 1)]], plan.xy[rows[-1]]]
+    points = [piece.xy[body[0]], piece.xy[body[min(4, len(body) - 1)]], piece.xy[rows[-1]]]
     entry, ahead, last = (QPointF(float(x), float(y)) for x, y in points)
     return entry, ahead, last
 

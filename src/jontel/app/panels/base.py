@@ -8,9 +8,18 @@ from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.design.units import Unit
 
+AFTER_CLOTH = 25
+"""Panels follow so many ms after the stitches, when the cloth has shown them."""
+WAIT_FOR_STITCHES = 60
+"""So many ms after an edit a panel shows it without waiting for its stitches."""
+
 
 class Panel(QWidget):
-    """Refreshes itself, once per turn of the event loop, after anything it shows has changed."""
+    """Refreshes itself, once per turn of the event loop, after anything it shows has changed.
+
+    After an edit it waits a moment for the stitches, which most often are there sooner, so that it need not do it
+    twice.
+    """
 
     title = ""
 
@@ -24,21 +33,33 @@ class Panel(QWidget):
         self.body.setSpacing(8)
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self._refresh_if_shown)
+        self._late = QTimer(self, singleShot=True, interval=WAIT_FOR_STITCHES)
+        self._late.timeout.connect(self._soon.start)
 
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
         if self.document is not None:
+            self.document.design_changed.disconnect(self._edited)
+            self.document.sewn_changed.disconnect(self._follow_cloth)
             for signal in self._signals(self.document):
                 signal.disconnect(self._soon.start)
         self.document = document
         if document is not None:
+            document.design_changed.connect(self._edited)
+            document.sewn_changed.connect(self._follow_cloth)
             for signal in self._signals(document):
                 signal.connect(self._soon.start)
         self._soon.start()
 
     @staticmethod
     def _signals(document: Document) -> tuple[pyqtBoundSignal, ...]:
-        return (document.design_changed, document.sewn_changed, document.selection_changed)
+        return (document.selection_changed,)
+
+    def _edited(self) -> None:
+        self._late.start(WAIT_FOR_STITCHES)
+
+    def _follow_cloth(self) -> None:
+        self._late.start(AFTER_CLOTH)
 
     def dress(self, theme: Theme, unit: Unit) -> None:
         """Take another theme or unit."""
@@ -50,6 +71,7 @@ class Panel(QWidget):
         """Make again what depends on the theme."""
 
     def _refresh_if_shown(self) -> None:
+        self._late.stop()
         if self.document is not None and self.isVisible():
             self.refresh()
 

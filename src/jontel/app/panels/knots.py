@@ -5,6 +5,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from PyQt6.QtWidgets import QWidget
 
 from jontel.app.drawing import paint_well, pen
+from jontel.app.faults import painting
 from jontel.app.theme import Theme
 from jontel.design.kinds.values import Profile
 
@@ -138,7 +139,10 @@ class KnotsView(QWidget):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """The curve over a quiet ground, with its knots."""
-        painter = QPainter(self)
+        with painting(self) as painter:
+            self._paint(painter)
+
+    def _paint(self, painter: QPainter) -> None:
         paint_well(painter, self.rect(), self.theme)
         box = self._box()
         path = QPainterPath(QPointF(box.left(), box.bottom()))

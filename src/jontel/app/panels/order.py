@@ -117,7 +117,7 @@ class OrderPanel(Panel):
         """Show the order."""
         assert self.document is not None
         design, sewn = self.document.design, self.document.sewn
-        shares = {s.object: s for s in sewn.shares} if sewn else {}
+        shares = sewn.by_object if sewn else {}
         self._filling = True
         at = self.list.verticalScrollBar()
         scrolled = at.value() if at else 0

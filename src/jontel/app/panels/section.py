@@ -5,6 +5,7 @@ from PyQt6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from jontel.app.drawing import paint_well, pen
+from jontel.app.faults import painting
 from jontel.app.panels.marks import paint_marks
 from jontel.app.theme import LIGHT, Theme, font
 from jontel.design import EdgesRecipe, Ground, Thread
@@ -76,7 +77,10 @@ class SectionView(QWidget):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint the layers from the cloth up."""
-        painter = QPainter(self)
+        with painting(self) as painter:
+            self._paint(painter)
+
+    def _paint(self, painter: QPainter) -> None:
         paint_well(painter, self.rect(), self.theme)
         if self._what is None:
             return

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QStandardPaths, pyqtSignal
+from PyQt6.QtCore import QStandardPaths, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QFileDialog,
@@ -17,10 +17,11 @@ from PyQt6.QtWidgets import (
 
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import button, clear, label, restyle, rule
+from jontel.app.session import Document
 from jontel.design import Design, JontelError
 from jontel.files.formats import export, formats
 from jontel.files.sheet import grouped, minutes
-from jontel.sewing.proof import Finding
+from jontel.sewing.proof import Finding, Fix
 
 CHOSEN = (".ngc", ".pdf")
 
@@ -84,6 +85,10 @@ class SewOutPanel(Panel):
         self._shown: object = None
         self._count()
 
+    @staticmethod
+    def _signals(document: Document) -> tuple[pyqtBoundSignal, ...]:
+        return (document.findings_changed, document.selection_changed)
+
     def rebuild(self) -> None:
         """Show the findings again."""
         self._shown = None
@@ -135,11 +140,15 @@ class SewOutPanel(Panel):
         column.addWidget(words)
         row = QHBoxLayout()
         row.addWidget(button("Show", "showFinding", lambda: self._show(finding), "link"))
-        if finding.fix is not None and finding.fix_label:
-            row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(finding), "link"))
-            card.setToolTip(finding.fix_label)
+        if len(finding.fixes) == 1:
+            row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(finding.fixes[0]), "link"))
+            card.setToolTip(finding.fixes[0].label)
         row.addStretch(1)
         column.addLayout(row)
+        if len(finding.fixes) > 1:
+            for number, fix in enumerate(finding.fixes):
+                name = "mendFinding" if number == 0 else f"mendFinding{number}"
+                column.addWidget(button(fix.label, name, lambda fix=fix: self._mend(fix), "link"))
         return card
 
     def _show(self, finding: Finding) -> None:
@@ -148,9 +157,9 @@ class SewOutPanel(Panel):
         if finding.place is not None:
             self.look_at.emit(*finding.place)
 
-    def _mend(self, finding: Finding) -> None:
-        if self.document is not None and finding.fix is not None:
-            self.document.edit(finding.fix_label or "Mend", finding.fix(self.document.history.design))
+    def _mend(self, fix: Fix) -> None:
+        if self.document is not None:
+            self.document.edit(fix.label, fix.edit(self.document.history.design))
 
     def _count(self) -> None:
         many = sum(box.isChecked() for box in self.boxes.values())

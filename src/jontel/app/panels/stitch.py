@@ -19,12 +19,11 @@ from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes,
 from jontel.app.picker import ThreadPicker
 from jontel.app.session import Document
 from jontel.data import thread_chart
-from jontel.design import Area, CannotStitch, StitchObject, Thread, resolve
+from jontel.design import Area, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
 from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, kind_of, traits_of
 from jontel.design.units import format_length
 from jontel.files.sheet import grouped, minutes
-from jontel.stitching.engine import drawn_width
 
 Editor = ControlsEditor | PassEditor | BeneathEditor
 ENDS, REBALANCE = "ends", "rebalance"
@@ -153,7 +152,7 @@ class StitchPanel(Panel):
         if not self.name.hasFocus():
             self.name.setText(items[0].name if single else f"{len(items)} objects")
         ids = {item.id for item in items}
-        shares = [s for s in sewn.shares if s.object in ids] if sewn else []
+        shares = [sewn.by_object[one] for one in ids if one in sewn.by_object] if sewn else []
         count, time = sum(s.stitches for s in shares), sum(s.stop - s.start for s in shares)
         kinds = sorted({traits_of(item.cover).title for item in items})
         self.facts.setText(
@@ -168,10 +167,7 @@ class StitchPanel(Panel):
         assert self.document is not None
         design = self.document.design
         whole = resolve(item, design.brief.ground)
-        try:
-            width = drawn_width(whole)
-        except CannotStitch:
-            width = 0.0
+        width = self.document.width_of(item)
         self.section.layer = self.layer
         self.section.show_build_up(
             whole.cover, passes, whole.edges, design.brief.ground, design.thread(item.thread), width

@@ -10,23 +10,19 @@ from jontel.app.icons import icon
 from jontel.app.panels.parts import NumberField, PinnedRow, label, tool_button
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.design import Beneath, CannotStitch, Line, StitchObject, resolve
+from jontel.design import Beneath, Line, StitchObject
 from jontel.design.edits import change_objects
 from jontel.design.kinds import UNDERLAYS, Underlay, kind_name, traits_of, underlay_traits
 from jontel.design.kinds.values import Value, values_of
 from jontel.design.units import Unit
 from jontel.sewing.shared import share_underlay
-from jontel.stitching.engine import underlay_of
 
 Passes = tuple[Underlay, ...]
 
 
 def passes_of(document: Document, item: StitchObject) -> Passes:
     """The underlay that an object is sewn with, chosen automatically or not."""
-    try:
-        return underlay_of(resolve(item, document.design.brief.ground))
-    except CannotStitch:
-        return item.underlay or ()
+    return document.passes_of(item)
 
 
 def change_passes(document: Document, words: str, change: Callable[[Passes], Passes]) -> None:

@@ -100,10 +100,8 @@ class SelectTool(Tool):
         item, document = self._single(), self.canvas.document
         if item is None or document is None or document.sewn is None or not self.canvas.shows_handles:
             return None
-        own = [share for share in document.sewn.shares if share.object == item.id]
-        if not own or own[-1].last >= len(document.sewn.plan):
-            return None
-        return ends_of(document.sewn, own[0])
+        piece = document.sewn.piece_of(item.id)
+        return ends_of(piece) if piece is not None else None
 
     def grip_at(self, spot: Spot) -> tuple[Grip, int]:
         """What a press at ``spot`` would take hold of."""

@@ -1,7 +1,6 @@
 """Fill: rows over an area with holes and islands, straight or turning, with a border if wanted."""
 
 from collections.abc import Callable
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from jontel.design.kinds import Underlay
 from jontel.design.kinds.fill import FillRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.design.store import kept
 from jontel.geometry.columns import rails_of
 from jontel.geometry.frames import Frame, Straight, curved_frame
 from jontel.geometry.polyline import Floats
@@ -48,7 +48,7 @@ def frame_for(shape: Shape, angle: float) -> Frame:
     return Straight(angle)
 
 
-@lru_cache(maxsize=2048)
+@kept
 def sewn_region(shape: Shape, edges: EdgesRecipe, angle: float) -> Region:
     """The compensated area: what is sewn so that the cloth ends up as drawn. Raises ``CannotStitch``."""
     frame = frame_for(shape, angle)
@@ -111,7 +111,7 @@ def edge(item: Resolved) -> Region:
     return _bordered(sewn, region_for(item.shape), recipe.border_width) if recipe.border == "satin" else sewn
 
 
-@lru_cache(maxsize=512)
+@kept
 def _bordered(sewn: Region, drawn: Region, width: float) -> Region:
     """What a fill with a satin border along its drawn rim covers."""
     return polygons_of(sewn | drawn.boundary.buffer(width / 2, cap_style="flat", join_style="mitre"))

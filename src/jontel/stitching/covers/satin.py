@@ -1,7 +1,6 @@
 """Satin: rows from edge to edge of a column, along a line or between two edges."""
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -13,6 +12,7 @@ from jontel.design.kinds import Underlay
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.design.store import kept
 from jontel.geometry.bands import column_for
 from jontel.geometry.columns import Rails, covered, rails_of
 from jontel.geometry.polyline import Floats, lengths
@@ -30,7 +30,7 @@ UNDER_LAYER = 1.5
 """Under layers of a raised satin are so much more open than the one on top."""
 
 
-@lru_cache(maxsize=1024)
+@kept
 def columns_of(shape: Shape) -> tuple[Rails, ...]:
     """The columns that a satin on ``shape`` is sewn as, kept once found. Raises ``CannotStitch``."""
     match shape:
@@ -144,7 +144,7 @@ def edge(item: Resolved) -> Region:
     return _edge(item.shape, item.edges, (recipe.least_width, recipe.greatest_width, recipe.narrow_extra))
 
 
-@lru_cache(maxsize=2048)
+@kept
 def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)

@@ -1,7 +1,6 @@
 """Underlay passes, one kind a file; a new one is its struct, its file and its line in ``UNDERLAYS``."""
 
 from collections.abc import Callable
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -15,6 +14,7 @@ from jontel.design.kinds.lattice import Lattice
 from jontel.design.kinds.mesh import Mesh
 from jontel.design.kinds.parallel import Parallel
 from jontel.design.kinds.zigzag import Zigzag
+from jontel.design.store import kept
 from jontel.stitching.bed import AreaBed, Bed
 from jontel.stitching.stitches import Needle, Stitches
 from jontel.stitching.underlays import centre_run, edge_run, lattice, mesh, parallel, zigzag
@@ -42,7 +42,7 @@ def sew_underlay(passes: tuple[Underlay, ...], bed: Bed, needle: Needle) -> None
         UNDERLAYS[type(one)](one, bed, needle)
 
 
-@lru_cache(maxsize=1024)
+@kept
 def _on_area(passes: tuple[Underlay, ...], part: Polygon, angle: float, at: tuple[float, ...]) -> Stitches:
     """The underlay of an area from a fresh start: kept, since tuning a cover leaves it as it is."""
     needle = Needle(np.array(at))

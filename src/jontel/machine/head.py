@@ -8,8 +8,8 @@ import shapely
 
 from jontel.design.errors import MachineRefused
 from jontel.design.ground import Hoop
-from jontel.sewing.profile import STANDARD, MachineProfile
-from jontel.sewing.proof import hoop_shape
+from jontel.design.machine import STANDARD, MachineProfile
+from jontel.sewing.proof.hoop import hoop_shape
 from jontel.stitching.stitches import Kind
 
 

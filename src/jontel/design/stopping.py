@@ -1,0 +1,50 @@
+"""Stopping work that nobody waits for any more, from outside and within a few milliseconds.
+
+Whoever starts a job runs it under ``stoppable(stop)``; loops that can take long call ``go_on`` on their way, which
+raises ``Stopped`` once the stop was given. Without a job nothing is ever stopped, so the functions stay pure.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from threading import Event
+
+
+class Stopped(BaseException):
+    """The job was told to stop; like ``KeyboardInterrupt`` it is no error of the work, and nothing may swallow it."""
+
+
+class Stop:
+    """A wish to stop, given from any thread."""
+
+    def __init__(self) -> None:
+        self._given = Event()
+
+    def give(self) -> None:
+        """Stop as soon as may be."""
+        self._given.set()
+
+    @property
+    def given(self) -> bool:
+        """Whether the work is to stop."""
+        return self._given.is_set()
+
+
+_current: ContextVar[Stop | None] = ContextVar("stop", default=None)
+
+
+@contextmanager
+def stoppable(stop: Stop) -> Iterator[None]:
+    """Let ``stop`` end the work inside, in this thread."""
+    token = _current.set(stop)
+    try:
+        yield
+    finally:
+        _current.reset(token)
+
+
+def go_on() -> None:
+    """Raise ``Stopped`` when the job that this belongs to was told to stop."""
+    stop = _current.get()
+    if stop is not None and stop.given:
+        raise Stopped

@@ -1,0 +1,130 @@
+"""Who lies over whom: the cloth that each object covers, by place; computed once and carried on by edits."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from jontel.design.design import Design, StitchObject
+from jontel.design.errors import CannotStitch
+from jontel.design.ground import Ground
+from jontel.design.kinds import traits_of
+from jontel.design.resolve import resolve
+from jontel.design.shapes import Point
+from jontel.design.store import kept
+from jontel.geometry.polyline import Floats, flatten
+from jontel.geometry.region import Region, polygons_of
+from jontel.stitching.covers.fill import region_for
+from jontel.stitching.engine import sewn_edge
+
+HIDDEN_BUT_FOR = 0.05
+"""A connection counts as hidden when less than this of it shows, mm."""
+NOWHERE = (np.inf, np.inf, -np.inf, -np.inf)
+
+
+@kept
+def _edge_or_nothing(item: StitchObject, ground: Ground) -> Region:
+    try:
+        return sewn_edge(resolve(item, ground))
+    except CannotStitch:
+        return Region()
+
+
+def covered_by(item: StitchObject, design: Design) -> Region:
+    """The cloth that an object's cover hides; empty for a run or one that cannot be stitched."""
+    return _edge_or_nothing(item, design.brief.ground)
+
+
+@kept
+def _band(path: str) -> Region:
+    return polygons_of(shapely.unary_union([shapely.LineString(one.loop()).buffer(0.2) for one in flatten(path)]))
+
+
+def band_of_run(item: StitchObject) -> Region:
+    """A thread's width along what covers no cloth; empty for what has no path of its own."""
+    path = getattr(item.shape, "path", "")
+    return _band(path) if path and traits_of(item.cover).visible else Region()
+
+
+def footprint(item: StitchObject, design: Design) -> Region:
+    """The cloth that an object lies on: what it covers, or a thread's width along a run."""
+    region = covered_by(item, design)
+    if not traits_of(item.cover).visible:
+        return region_for(item.shape)
+    path = getattr(item.shape, "path", "")
+    return _band(path) if region.is_empty and path else region
+
+
+def bounds_of(region: BaseGeometry) -> tuple[float, float, float, float]:
+    """The box round a region; a box that meets none for an empty one."""
+    return NOWHERE if region.is_empty else region.bounds
+
+
+Box = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Overlaps:
+    """What each object of a design covers, in sewing order: regions and their boxes (n, 4).
+
+    ``answers`` are those given about what lies over a box, under any key; they go on to the next edit's where
+    nothing near the box changed.
+    """
+
+    owners: tuple[int, ...]
+    regions: tuple[Region, ...]
+    boxes: Floats
+    answers: dict[Hashable, tuple[Box, Any]]
+
+    @classmethod
+    def of(cls, owners: tuple[int, ...], regions: tuple[Region, ...], before: Overlaps | None = None) -> Overlaps:
+        """The overlaps of ``regions``; what those that stayed in their place tell is taken from ``before``."""
+        if before is None or before.owners != owners:
+            return cls(owners, regions, np.array([bounds_of(one) for one in regions]).reshape(-1, 4), {})
+        changed = [k for k, (a, b) in enumerate(zip(before.regions, regions, strict=True)) if a is not b]
+        if not changed:
+            return before
+        boxes = before.boxes.copy()
+        boxes[changed] = [bounds_of(regions[k]) for k in changed]
+        touched = np.vstack([before.boxes[changed], boxes[changed]])
+        asked = list(before.answers.items())
+        ways = np.array([box for _, (box, _) in asked]).reshape(-1, 4)
+        near = np.zeros(len(asked), dtype=bool)
+        for box in touched:
+            near |= _meet(ways, box)
+        return cls(owners, regions, boxes, {key: told for (key, told), off in zip(asked, ~near, strict=True) if off})
+
+    def later(self, place: int, box: Box) -> NDArray[np.int64]:
+        """The objects sewn after ``place`` whose box meets ``box``, in sewing order."""
+        return np.flatnonzero(_meet(self.boxes[place + 1 :], box)) + place + 1
+
+    def hides(self, start: Point, stop: Point, after: int) -> bool:
+        """Whether the straight way from ``start`` to ``stop``, mm, lies under what is sewn after place ``after``."""
+        way = (min(start[0], stop[0]), min(start[1], stop[1]), max(start[0], stop[0]), max(start[1], stop[1]))
+        slope = (start[0] <= stop[0]) == (start[1] <= stop[1])
+        key = (after, slope, way)
+        known = self.answers.get(key)
+        if known is None:
+            known = self.answers[key] = (way, self._hides(start, stop, after, way))
+        return bool(known[1])
+
+    def _hides(self, start: Point, stop: Point, after: int, way: Box) -> bool:
+        left: BaseGeometry = shapely.LineString([start, stop])
+        for k in self.later(after, way).tolist():
+            left = left.difference(self.regions[k])
+            if left.length < HIDDEN_BUT_FOR:
+                return True
+        return False
+
+
+def _meet(boxes: Floats, box: Box | Floats) -> NDArray[np.bool_]:
+    """Which of ``boxes`` (n, 4) meet ``box``, (n,)."""
+    return np.asarray(
+        (boxes[:, 0] <= box[2]) & (boxes[:, 2] >= box[0]) & (boxes[:, 1] <= box[3]) & (boxes[:, 3] >= box[1])
+    )

@@ -1,0 +1,185 @@
+"""From a design to its plan. An edit's plan starts from the one before: what it did not touch is taken over.
+
+First every object's ends and stitches, then who lies over whom, then the pieces in order. Each object's part is
+taken over from the plan before when all that it depends on is the same thing, told by identity, which costs next to
+nothing; so the time of an edit follows what it changed, not how large the design is.
+"""
+
+import logging
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+from jontel.design.design import Design, StitchObject
+from jontel.design.errors import CannotStitch
+from jontel.design.machine import MachineProfile
+from jontel.design.resolve import resolve
+from jontel.design.stopping import go_on
+from jontel.design.thread import Thread
+from jontel.geometry.region import Region
+from jontel.sewing.derive import derived
+from jontel.sewing.ends import ends_of, left_at
+from jontel.sewing.overlaps import Overlaps, covered_by
+from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
+from jontel.sewing.plan.sewplan import Entry, Failure, SewPlan
+from jontel.stitching.engine import drawn_width, stitch, underlay_of
+from jontel.stitching.stitches import SHORTEST
+
+log = logging.getLogger(__name__)
+Progress = Callable[[int, int], object]
+Point = tuple[float, float]
+
+
+def plan(design: Design, before: SewPlan | None = None, progress: Progress | None = None) -> SewPlan:
+    """The whole sew-out of ``design``; an object that cannot be stitched is reported, the rest sews.
+
+    ``before`` is the plan of an earlier value of the same design, if there is one: the result is the same, sooner.
+    ``progress`` hears how many objects are done, of how many.
+    """
+    design = derived(design)
+    brief = design.brief
+    if before is not None:
+        then = before.design
+        same = then.brief.ground == brief.ground and then.brief.machine == brief.machine
+        before = before if same and then.least_stitch == design.least_stitch else None
+    entries = _entries(design, before, progress)
+    regions = _regions(design, entries, before)
+    owners = tuple(one.item.id for one in entries)
+    overlaps = Overlaps.of(owners, regions, before.overlaps if before is not None else None)
+    threads: dict[Thread, int] = {}
+    by_code = {thread.code: thread for thread in reversed(brief.threads)}
+    parts: list[_Part] = []
+    for place, entry in enumerate(entries):
+        if entry.segments is not None:
+            thread = by_code.get(entry.item.thread) or design.thread(entry.item.thread)
+            parts.append(_Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
+    pieces = _pieces(parts, overlaps, brief.machine, before)
+    return SewPlan(design, pieces, tuple(threads), tuple(entries), overlaps)
+
+
+class _Part(NamedTuple):
+    """An object that has stitches: its place in the order, and the number of its thread."""
+
+    place: int
+    item: StitchObject
+    segments: Segments
+    thread: int
+
+
+def _entries(design: Design, before: SewPlan | None, progress: Progress | None) -> list[Entry]:
+    """Each object with its ends and stitches."""
+    known = {one.item.id: one for one in before.entries} if before is not None else {}
+    found: list[Entry] = []
+    items = design.objects
+    came_from: Point | None = None
+    thread = ""
+    for number, item in enumerate(items):
+        at = came_from if item.thread == thread else None
+        after = items[number + 1] if number + 1 < len(items) and items[number + 1].thread == item.thread else None
+        entry = known.get(item.id)
+        if entry is None or entry.item is not item or entry.came_from != at or entry.onward is not after:
+            go_on()
+            entry = _entry(item, at, after, design, entry)
+            if progress is not None:
+                progress(number + 1, len(items))
+        found.append(entry)
+        came_from, thread = left_at(entry.ends), item.thread
+    return found
+
+
+def _entry(
+    item: StitchObject, at: Point | None, after: StitchObject | None, design: Design, old: Entry | None
+) -> Entry:
+    """One object's ends and stitches; the stitches of before where only its surroundings changed."""
+    ends = ends_of(item, at, after)
+    if old is not None and old.item is item and old.ends == ends:
+        return replace(old, came_from=at, onward=after)
+    try:
+        whole = resolve(item, design.brief.ground)
+        sewn = stitch(whole, ends.entry, ends.exit)
+        same = old is not None and old.sewn is sewn and old.segments is not None
+        segments = old.segments if same and old is not None else segments_of(sewn, design.least_stitch)
+        return Entry(item, at, after, ends, segments, None, sewn, underlay_of(whole), drawn_width(whole))
+    except CannotStitch as error:
+        sentence = f"“{item.name}” cannot be stitched: {error}."
+        return Entry(item, at, after, ends, None, Failure(item.id, item.name, sentence, error.place))
+    except Exception:  # one object's fault is that object's failure: the rest sews, and the log names it
+        log.exception("“%s” could not be stitched", item.name)
+        sentence = f"“{item.name}” cannot be stitched: Jontel met a fault in it; change it, the log tells more."
+        return Entry(item, at, after, ends, None, Failure(item.id, item.name, sentence, None))
+
+
+def _regions(design: Design, entries: Sequence[Entry], before: SewPlan | None) -> tuple[Region, ...]:
+    """The cloth that each object's cover hides, the same region as before for the same object."""
+    known: dict[int, tuple[StitchObject, Region]] = {}
+    if before is not None and before.overlaps is not None:
+        known = {
+            entry.item.id: (entry.item, region)
+            for entry, region in zip(before.entries, before.overlaps.regions, strict=True)
+        }
+    found: list[Region] = []
+    for entry in entries:
+        old = known.get(entry.item.id)
+        if old is not None and old[0] is entry.item:
+            found.append(old[1])
+            continue
+        go_on()
+        try:
+            found.append(covered_by(entry.item, design))
+        except Exception:  # the stitches of such an object failed too, and said so
+            log.exception("the edge of “%s” could not be found", entry.item.name)
+            found.append(Region())
+    return tuple(found)
+
+
+def _pieces(
+    parts: list[_Part], overlaps: Overlaps, machine: MachineProfile, before: SewPlan | None
+) -> tuple[Piece, ...]:
+    """The rows of every object that has stitches, in order."""
+    known = {one.around.owner: one for one in before.pieces} if before is not None else {}
+    pieces: list[Piece] = []
+    at: Point = (0.0, 0.0)
+    stitched, cut = False, True
+    one: _Part | None = None
+    for number, part in enumerate(parts):
+        following = parts[number + 1] if number + 1 < len(parts) else None
+        hidden = one is not None and not cut and _hidden(at, part.segments.first, one.place, overlaps)
+        cut_after = following is None or _cut(part, following, overlaps, machine)
+        ways = (Way(cut, hidden), *(_inner(gap, part.place, overlaps, machine) for gap in part.segments.gaps))
+        changes = one is None or one.thread != part.thread
+        around = Around(
+            part.item.id, part.thread, at, stitched, one is None, changes, ways, cut_after, part.item.ends, machine
+        )
+        piece = known.get(part.item.id)
+        if piece is None or piece.segments is not part.segments or piece.around != around:
+            go_on()
+            piece = piece_of(part.segments, around)
+        pieces.append(piece)
+        at, stitched, cut, one = piece.at, piece.stitched, cut_after, part
+    return tuple(pieces)
+
+
+def _cut(one: _Part, other: _Part, overlaps: Overlaps, machine: MachineProfile) -> bool:
+    """Whether the thread is cut between two objects."""
+    ends = one.item.ends
+    if one.thread != other.thread or ends.stop is not None:
+        return True
+    if ends.trim != "auto":
+        return ends.trim == "always"
+    return _shows(one.segments.last, other.segments.first, one.place, overlaps, machine)
+
+
+def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile) -> bool:
+    """Whether a connection is too long to be left on the cloth, and nothing is sewn over it."""
+    return math.dist(start, stop) > machine.trim_over and not overlaps.hides(start, stop, place)
+
+
+def _hidden(start: Point, stop: Point, place: int, overlaps: Overlaps) -> bool:
+    return math.dist(start, stop) >= SHORTEST and overlaps.hides(start, stop, place)
+
+
+def _inner(gap: tuple[Point, Point], place: int, overlaps: Overlaps, machine: MachineProfile) -> Way:
+    """The way from one segment of an object to its next."""
+    cut = _shows(*gap, place, overlaps, machine)
+    return Way(cut, not cut and _hidden(*gap, place, overlaps))

@@ -1,0 +1,46 @@
+"""Working files damaged at random open as a design that can be sewn, or are refused in one sentence."""
+
+import pytest
+from msgspec.structs import replace
+
+from jontel.design import Area, Artwork, CannotRead, Column, Design, Ends, Fill, Line, Run, Satin
+from jontel.design.edits import change_objects
+from jontel.design.kinds.mesh import Mesh
+from jontel.files import working
+from jontel.sewing.plan import plan
+from jontel.sewing.proof import proof
+from tests.conftest import box_path, design_of, ring_path
+from tests.mutations import mutated
+
+
+def whole() -> Design:
+    """A design with something of every kind in it."""
+    lines = (((-9.0, 21.0), (-2.0, 22.0)), ((-9.0, 27.0), (-2.0, 24.0)))
+    fading = Fill(spacing=0.5, fade="custom", fade_profile=((0.0, 0.0), (1.0, 1.0)), border="satin")
+    leaf = Line("M-10 10 C0 0 5 20 12 10", 3.0, profile=((0.0, 0.3), (1.0, 1.0)))
+    made = design_of(
+        (Area(box_path(-10, -10, 20, 12) + " " + ring_path(2, 0, -4, True, n=12)), fading),
+        (leaf, Satin(texture="brick", feather="both")),
+        (Column("M0 0 L10 0", "M0 4 L10 5"), Satin(layers=2)),
+        (Line("M-5 -20 L10 -20"), Run()),
+        (Area(box_path(-10, 20, 9, 9), lines=lines), Fill()),
+    )
+    ends = Ends(entry=(0.0, 0.0), stop="change the bobbin")
+    made = change_objects(made, {1}, lambda item: replace(item, underlay=(Mesh(),), ends=ends))
+    return replace(made, artwork=(Artwork("a.svg", "svg", 0.0, 0.0, 10.0, 10.0, b"<svg/>"),))
+
+
+DATA = working.encode(whole())
+
+
+@pytest.mark.parametrize("first", range(0, 600, 50))
+def test_any_damage_ends_in_a_design_or_a_sentence(first: int) -> None:
+    for seed in range(first, first + 50):
+        try:
+            design = working.decode(mutated(DATA, seed), "it.jontel")
+        except CannotRead as refused:
+            said = str(refused)
+            assert said.startswith("it.jontel") and said.endswith(".") and "\n" not in said and len(said) < 400
+            continue
+        proof(design, plan(design))
+        assert working.decode(working.encode(design), "again.jontel") == design
