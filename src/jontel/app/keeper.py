@@ -32,7 +32,7 @@ class Keeper(QObject):
         self.path: Path | None = None
         self._lane = Lane("autosave")
         self._since: float | None = None
-        self._pause = PAUSE
+        self._failures = 0
         self._said = ""
         self._at_work = False
         self._timer = QTimer(self, singleShot=True)
@@ -64,7 +64,7 @@ class Keeper(QObject):
         self._lane.ask(work, lambda _none: self._done(design), self._failed)
 
     def _done(self, design: Design) -> None:
-        self._at_work, self._pause, self._said = False, PAUSE, ""
+        self._at_work, self._failures, self._said = False, 0, ""
         self.kept.emit()
         if self._unkept() not in (None, design):
             self.edited()
@@ -78,8 +78,8 @@ class Keeper(QObject):
         if words != self._said:
             self.troubled.emit(words)
         self._said = words
-        self._timer.start(round(self._pause * 1000))
-        self._pause = min(LONGEST_PAUSE, 2 * self._pause)
+        self._timer.start(round(min(LONGEST_PAUSE, PAUSE * 2**self._failures) * 1000))
+        self._failures += 1
 
     def forget(self) -> None:
         """The work is in a file, or given up: the autosaves go."""

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from jontel.app.faults import FAULTS
 from jontel.app.keeper import Keeper
+from jontel.app.memory import give_back
 from jontel.app.planner import Planner, Sewn
 from jontel.design import Design, History, StitchObject
 from jontel.design.kinds import Underlay
@@ -189,6 +190,8 @@ class Document(QObject):
         self._keeper.close()
         if self.claim is not None:
             self.claim.release()
+        self.sewn = None
+        QTimer.singleShot(0, give_back)
 
     def _changed(self, keep: bool = True) -> None:
         alive = {item.id for item in self.design.objects}

@@ -11,6 +11,10 @@ from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 
 
+ROUNDING = 1e-6
+"""Times that differ by less, s, are the same moment."""
+
+
 @dataclass(frozen=True)
 class Totals:
     """Of a whole plan. Sizes in mm, thread in metres, time in seconds; ``metres`` per thread in use order."""
@@ -57,6 +61,7 @@ class Estimate:
         pieces = self.plan.pieces
         if not pieces:
             return 0
+        seconds -= ROUNDING
         number = min(max(0, bisect.bisect_left(self.starts, seconds) - 1), len(pieces) - 1)
         within = int(np.searchsorted(pieces[number].seconds, seconds - self.starts[number]))
         return int(self.plan.starts[number]) + within

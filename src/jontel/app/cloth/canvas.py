@@ -102,7 +102,8 @@ class Canvas(QWidget):
             document.selection_changed.connect(self.update)
             document.playhead_changed.connect(self.update)
         self._fitted = False
-        self._scene = self._wished = None
+        self._painters.stop()
+        self._scene = self._wished = self._backdrop = None
         self._scenes.clear()
         self.fit()
 
