@@ -30,13 +30,15 @@ def bar(tmp_path: Path) -> Path:
 
 
 def test_the_whole_job_from_artwork_to_machine(tmp_path: Path, bar: Path) -> None:
-    outs = [tmp_path / f"bar.{e}" for e in ("jontel", "ngc", "csv", "svg", "png", "pdf")]
+    outs = [tmp_path / f"sewn.{e}" for e in ("jontel", "ngc", "csv", "svg", "png", "pdf")]
     made = jontel("digitize", bar, *[w for out in outs for w in ("-o", out)], "--ground", "felt", "--width", "80")
     assert made.returncode == 0, made.stderr
     assert "13 objects" in made.stdout and all(out.stat().st_size > 1000 for out in outs)
     proofed = jontel("proof", outs[0], "--json")
     document = json.loads(proofed.stdout)
-    assert proofed.returncode == 0 and document["findings"] == [] and document["width_mm"] == pytest.approx(79, abs=1)
+    assert (
+        proofed.returncode == 0 and document["findings"] == [] and document["width_mm"] == pytest.approx(80, abs=0.1)
+    )
     sewn = jontel("sew", outs[1], "--hoop", "130")
     assert sewn.returncode == 0 and f"{document['stitches']} stitches" in sewn.stdout
     again = jontel("export", outs[0], "-o", tmp_path / "again.ngc", "-o", tmp_path / "lines.svg", "--outlines")
@@ -76,6 +78,7 @@ def test_the_lists_list(what: str, words: str) -> None:
         ["proof", "bar.svg"],
         ["export", "bar.svg", "-o", "a.ngc"],
         ["sew", "bar.svg"],
+        ["digitize", "/dev/zero", "-o", "a.jontel"],
         ["open", "bar.jontel"],
         [],
     ],
@@ -111,3 +114,20 @@ def test_the_machine_names_the_line_it_refuses(tmp_path: Path) -> None:
 def test_the_core_starts_without_qt() -> None:
     code = "import sys, jontel.demo, jontel.cli, jontel.files.formats; sys.exit(any(m.startswith('PyQt6') for m in sys.modules))"
     assert subprocess.run([sys.executable, "-c", code], timeout=60).returncode == 0
+
+
+def test_the_input_is_never_written_over(tmp_path: Path, bar: Path) -> None:
+    (tmp_path / "link.svg").symlink_to(bar)
+    before = bar.read_bytes()
+    for out in (bar, tmp_path / "link.svg"):
+        refused = jontel("digitize", bar, "-o", out)
+        assert refused.returncode == 1 and "what is read" in refused.stderr
+    assert bar.read_bytes() == before
+
+
+@pytest.mark.parametrize("display", [False, True])
+def test_a_mistyped_command_opens_no_window(tmp_path: Path, display: bool) -> None:
+    refused = jontel("digitise", "x.svg", cwd=tmp_path, display=display)
+    assert refused.returncode == 2 and "did you mean “jontel digitize”" in refused.stderr
+    refused = jontel("qqqq", cwd=tmp_path, display=display)
+    assert refused.returncode == 2 and "no command or file “qqqq”" in refused.stderr

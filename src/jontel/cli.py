@@ -1,5 +1,6 @@
 """The command line: the same job without a window."""
 
+import difflib
 import json
 import os
 import sys
@@ -10,6 +11,7 @@ import click
 
 from jontel.data import find_ground, find_hoop, grounds, hoops, thread_chart
 from jontel.design import CannotWrite, JontelError
+from jontel.design.words import many
 
 
 class _Commands(click.Group):
@@ -17,8 +19,27 @@ class _Commands(click.Group):
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
         if not args or (args[0] not in self.commands and not args[0].startswith("-")):
+            if args and not _looks_like_a_file(args[0]):
+                near = difflib.get_close_matches(args[0], self.commands, 1, 0.5)
+                meant = f"; did you mean “jontel {near[0]}”?" if near else "; see “jontel --help”."
+                raise click.UsageError(f"There is no command or file “{args[0]}”{meant}")
             args = ["open", *args]
         return super().parse_args(ctx, args)
+
+
+def _looks_like_a_file(word: str) -> bool:
+    return Path(word).exists() or Path(word).suffix != "" or "/" in word
+
+
+FILE = click.Path(path_type=Path, readable=False)
+"""A file name; whether it can be read is found out by reading it, and said in a sentence."""
+
+
+def _spare(outs: tuple[Path, ...], source: Path) -> None:
+    """Refuse to write over what is read. Raises ``CannotWrite``."""
+    for out in outs:
+        if out.exists() and source.exists() and out.samefile(source):
+            raise CannotWrite(f"{out} is what is read; give the output another name.")
 
 
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
@@ -31,7 +52,7 @@ def cli() -> None:
 
 
 @cli.command("open", hidden=True)
-@click.argument("files", nargs=-1, type=click.Path(path_type=Path))
+@click.argument("files", nargs=-1, type=FILE)
 def open_files(files: tuple[Path, ...]) -> None:
     """Open the application."""
     _need_display()
@@ -54,7 +75,7 @@ def has_display() -> bool:
 
 
 @cli.command()
-@click.option("--out", type=click.Path(path_type=Path), help="Do the whole job without a window and write here.")
+@click.option("--out", type=FILE, help="Do the whole job without a window and write here.")
 def demo(out: Path | None) -> None:
     """Open the demo, or with --out run its whole job."""
     if out is None and has_display():
@@ -77,12 +98,12 @@ def demo(out: Path | None) -> None:
 
 
 @cli.command()
-@click.argument("art", type=click.Path(path_type=Path))
-@click.option("-o", "outs", multiple=True, required=True, type=click.Path(path_type=Path))
+@click.argument("art", type=FILE)
+@click.option("-o", "outs", multiple=True, required=True, type=FILE)
 @click.option("--ground", default="Woven twill", show_default=True)
 @click.option("--hoop", default="130 x 180", show_default=True)
-@click.option("--width", type=float, help="mm")
-@click.option("--height", type=float, help="mm")
+@click.option("--width", type=float, help="How wide it is sewn, mm.")
+@click.option("--height", type=float, help="How high it is sewn, mm.")
 def digitize(
     art: Path, outs: tuple[Path, ...], ground: str, hoop: str, width: float | None, height: float | None
 ) -> None:
@@ -94,22 +115,28 @@ def digitize(
     from jontel.files.formats import format_of
     from jontel.sewing.estimate import totals
     from jontel.sewing.plan import plan
+    from jontel.sewing.resize import to_size
 
     for out in outs:
         format_of(out)
+    _spare(outs, art)
     made = design_from(
         read_whole(art), art.name, find_ground(ground), find_hoop(hoop), thread_chart(), Size(width, height)
     )
+    if width is not None or height is not None:
+        made = to_size(made, 0 if width is not None else 1, width or height or 0.0)
     _write(made, outs)
     for note in made.artwork[0].notes:
         click.echo(note)
     sums = totals(plan(made))
-    click.echo(f"{len(made.objects)} objects, {sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm")
+    click.echo(
+        f"{many(len(made.objects), 'object')}, {sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm"
+    )
 
 
 @cli.command("export")
-@click.argument("design", type=click.Path(path_type=Path))
-@click.option("-o", "outs", multiple=True, required=True, type=click.Path(path_type=Path))
+@click.argument("design", type=FILE)
+@click.option("-o", "outs", multiple=True, required=True, type=FILE)
 @click.option("--outlines", is_flag=True, help="Write .svg as the outlines drawn instead of the stitches.")
 def export_design(design: Path, outs: tuple[Path, ...], outlines: bool) -> None:
     """Write DESIGN.jontel in other formats, by the ending of each -o."""
@@ -120,6 +147,7 @@ def export_design(design: Path, outs: tuple[Path, ...], outlines: bool) -> None:
 
     for out in outs:
         format_of(out)
+    _spare(outs, design)
     made = open_design(design)
     plain = [out for out in outs if not (outlines and out.suffix.lower() == ".svg")]
     _write(made, tuple(plain))
@@ -137,7 +165,7 @@ def _write(made: Any, outs: tuple[Path, ...]) -> None:
 
 
 @cli.command("proof")
-@click.argument("design", type=click.Path(path_type=Path))
+@click.argument("design", type=FILE)
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON document and nothing else.")
 def proof_design(design: Path, as_json: bool) -> None:
     """Check DESIGN.jontel before it is sewn."""
@@ -179,7 +207,7 @@ def proof_design(design: Path, as_json: bool) -> None:
 
 
 @cli.command("sew")
-@click.argument("stitchfile", type=click.Path(path_type=Path))
+@click.argument("stitchfile", type=FILE)
 @click.option("--hoop", help="Refuse what leaves this hoop.")
 def sew_file(stitchfile: Path, hoop: str | None) -> None:
     """Run the stand-in machine on a stitch file."""
@@ -231,6 +259,9 @@ def main() -> None:
         cli(standalone_mode=True)
     except JontelError as error:
         click.echo(str(error), err=True)
+        sys.exit(1)
+    except KeyboardInterrupt:
+        click.echo("Stopped.", err=True)
         sys.exit(1)
     except MemoryError:
         click.echo("There is not enough memory for a design of this size; simplify it.", err=True)

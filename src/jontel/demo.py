@@ -84,6 +84,6 @@ def run_job(folder: Path) -> list[tuple[str, Totals, SewReport]]:
             export(made, folder / f"{stem}.{ending}")
         sewn = plan(made)
         write_whole(folder / f"{stem}-outlines.svg", svgout.outlines(sewn, made))
-        report = sew(read_movements(folder / f"{stem}.ngc"), made.brief.hoop)
+        report = sew(read_movements(folder / f"{stem}.ngc"), made.brief.hoop, made.brief.machine)
         found.append((made.name, totals(sewn), report))
     return found

@@ -335,7 +335,7 @@ def test_artwork_is_brought_in_dimmed_hidden_and_taken_away(
     boxes.stage("Artwork")
     boxes.click("bringIn")
     assert len(boxes.design.objects) == 3 and len(boxes.document.selection) == 1
-    assert "1 objects" in boxes.window.notice.text()
+    assert "became 1 object; 1 kind of things left out" in boxes.window.notice.text()
     notes = [w.text() for w in boxes.window.panels[1].findChildren(QLabel) if "text was left out" in w.text()]
     assert notes
     shown = boxes.find("artwork0-shown", QCheckBox)

@@ -38,6 +38,7 @@ def _files(w: MainWindow) -> Iterator[Command]:
     yield Command("Write the files for the machine", "Ctrl+E", w.write_files)
     yield Command("Bring in artwork…", "Ctrl+I", w.bring_in_artwork)
     yield Command("Open a design…", "Ctrl+O", w.open_file)
+    yield Command("Open a recent design…", "Ctrl+Shift+O", w.open_recent)
     yield Command("Save the design", "Ctrl+S", w.save)
     yield Command("Save the design as…", "Ctrl+Shift+S", w.save_as)
     yield Command("New design", "Ctrl+N", w.new_design)

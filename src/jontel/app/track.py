@@ -160,6 +160,7 @@ class NeedleTrack(QWidget):
         if sewn is None or not sewn.shares:
             painter.setPen(self.theme.colour("muted"))
             words = "Nothing to sew yet: bring in artwork, or draw an object." if sewn else "Stitching …"
+            words = words if self.document else "No design is open: open one, or drop a drawing on the cloth."
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, words)
             return
         self._ruler(painter)

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QMainWindow,
+    QMenu,
     QMessageBox,
     QScrollArea,
     QStackedWidget,
@@ -35,6 +36,7 @@ from jontel.app.panels.order import OrderPanel
 from jontel.app.panels.sewout import SewOutPanel
 from jontel.app.panels.stitch import REBALANCE, StitchPanel
 from jontel.app.panels.underlay import share
+from jontel.app.preferences import machine_of, recent_designs, remember
 from jontel.app.session import Document, Session
 from jontel.app.status import StatusLine
 from jontel.app.tools import TOOLS
@@ -46,6 +48,7 @@ from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Brief, Design, JontelError
 from jontel.design.edits import duplicate_objects
 from jontel.design.units import Unit
+from jontel.design.words import many
 from jontel.files.atomic import read_whole
 from jontel.files.formats import open_design
 
@@ -88,7 +91,7 @@ class MainWindow(QMainWindow):
         self.transport = Transport()
         self.status = StatusLine()
         self.panels: tuple[Panel, ...] = (
-            BriefPanel(),
+            BriefPanel(self.aside, settings),
             ArtworkPanel(self.bring_in_artwork),
             StitchPanel(),
             OrderPanel(),
@@ -102,6 +105,7 @@ class MainWindow(QMainWindow):
         self.tabs.finder.offer(self.command_actions)
         self._connect()
         FAULTS.happened.connect(self._fault)
+        self._show_recents()
         self.dress(self.theme)
         self.show_stage(STITCH)
         self.canvas.set_view("cloth")
@@ -200,7 +204,7 @@ class MainWindow(QMainWindow):
         document.troubled.connect(lambda words: self.notice.tell(words, "spoils"))
         document.stuck.connect(lambda: self.status.say("The stitches shown are those before the last change"))
         document.stitching.connect(
-            lambda at, count: self.status.say(f"Stitching {at} of {count} objects", can_stop=True)
+            lambda at, count: self.status.say(f"Stitching object {at} of {count}", can_stop=True)
         )
 
     # what the window shows
@@ -397,7 +401,8 @@ class MainWindow(QMainWindow):
         """An empty design on the ground and in the hoop used last."""
         current = self.session.current
         brief = current.design.brief if current else Brief(find_ground("Woven twill"), find_hoop("130 x 180"), ())
-        self.session.open(Design(name="New design", brief=Brief(brief.ground, brief.hoop, ())))
+        machine = current.design.brief.machine if current else machine_of(self.settings)
+        self.session.open(Design(name="New design", brief=Brief(brief.ground, brief.hoop, (), machine)))
         self.show_stage(0)
 
     def open_demo(self) -> None:
@@ -431,6 +436,7 @@ class MainWindow(QMainWindow):
             design = self.aside(f"Opening {path.name}", lambda: open_design(path))
             if design is not None:
                 document = self.session.open(design, path)
+                self._remember(path)
                 if document.claim is not None and document.claim.elsewhere:
                     self.notice.tell(
                         f"{path.name} is open in another running Jontel: who saves last replaces the other's work.",
@@ -468,8 +474,8 @@ class MainWindow(QMainWindow):
                 self.canvas.fit()
                 notes = made.artwork[-1].notes
                 count = len(made.objects) - len(before)
-                left = f"; {len(notes)} kinds of things were left out, see Artwork" if notes else ""
-                self.notice.tell(f"{path.name} became {count} objects{left}.")
+                left = f"; {many(len(notes), 'kind')} of things left out, see Artwork" if notes else ""
+                self.notice.tell(f"{path.name} became {many(count, 'object')}{left}.")
         except JontelError as error:
             self.notice.tell(str(error), "spoils")
 
@@ -515,6 +521,7 @@ class MainWindow(QMainWindow):
             self.notice.tell(str(error), "spoils")
             return False
         document.saved_as(path, design)
+        self._remember(path)
         self.settings.setValue("folder", str(path.parent))
         self.notice.tell(f"Saved as {path.name}.")
         return True
@@ -533,6 +540,29 @@ class MainWindow(QMainWindow):
             buttons.Cancel,
         )
         return bool(answer == buttons.Save)
+
+    def _remember(self, path: Path) -> None:
+        remember(self.settings, path)
+        self._show_recents()
+
+    def _show_recents(self) -> None:
+        brief = self.panels[0]
+        assert isinstance(brief, BriefPanel)
+        brief.show_recents(recent_designs(self.settings), lambda path: self.open_paths([path]))
+
+    def open_recent(self) -> None:
+        """Offer the designs that were open before."""
+        menu = QMenu(self)
+        menu.setObjectName("recentMenu")
+        for path in recent_designs(self.settings):
+            action = menu.addAction(path.stem)
+            if action is not None:
+                action.setToolTip(str(path))
+                action.triggered.connect(lambda _on=False, path=path: self.open_paths([path]))
+        if menu.isEmpty():
+            self.notice.tell("No design was saved or opened yet.")
+        else:
+            menu.popup(self.tabs.mapToGlobal(self.tabs.rect().bottomLeft()))
 
     def write_files(self) -> None:
         """Go to Sew-out and write what is chosen there."""

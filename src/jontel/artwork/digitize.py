@@ -1,5 +1,6 @@
 """From a drawing to objects: filled shapes become fills or satins, strokes satins or runs."""
 
+import math
 from dataclasses import dataclass
 
 from msgspec.structs import replace
@@ -14,8 +15,10 @@ from jontel.design.ground import Ground, Hoop
 from jontel.design.kinds.fill import Fill
 from jontel.design.kinds.run import Run
 from jontel.design.kinds.satin import Satin
-from jontel.design.paths import transform_path
+from jontel.design.kinds.values import value_of
+from jontel.design.paths import commands, ellipse_path, transform_path
 from jontel.design.shapes import Area, Line
+from jontel.design.stopping import go_on
 from jontel.design.thread import Thread, nearest_thread
 from jontel.geometry.bands import as_column
 from jontel.geometry.polyline import flatten, lengths
@@ -24,6 +27,7 @@ from jontel.geometry.region import region_of
 THIN = 0.8
 """Strokes thinner than this, mm, are a running stitch."""
 LEAST_AREA, LEAST_LENGTH = 0.3, 1.0
+WIDTH = value_of(Line, "width")
 
 
 @dataclass(frozen=True)
@@ -77,6 +81,7 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
     threads = {thread.code: thread for thread in design.brief.threads}
     small = tangled = 0
     for drawn in drawing.shapes:
+        go_on()
         path = transform_path(drawn.path, (scale, 0, 0, scale, left, top))
         try:
             made = _objects(drawn, path, scale, chart)
@@ -113,15 +118,31 @@ def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -
             else:
                 item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=area, cover=Fill())
             found.append((item, thread))
-    lines = flatten(path) if drawn.stroke is not None else ()
-    if drawn.stroke is not None and sum(lengths(one.loop())[-1] for one in lines) >= LEAST_LENGTH:
+    if drawn.stroke is None:
+        return found
+    lines = flatten(path)
+    length = sum(float(lengths(one.loop())[-1]) for one in lines)
+    dots = _dots(drawn, path, scale) if length < LEAST_LENGTH else None
+    if dots is not None:
+        thread = nearest_thread(drawn.stroke, chart)
+        found.append((StitchObject(id=0, name=drawn.name, thread=thread.code, shape=dots, cover=Fill()), thread))
+    elif length + drawn.stroke_width * scale >= LEAST_LENGTH and length > 0:
         thread = nearest_thread(drawn.stroke, chart)
         width = round(drawn.stroke_width * scale, 3)
-        line = Line(path, max(width, 0.4), drawn.ends)
+        line = Line(path, WIDTH.within(max(width, 0.4)), drawn.ends)
         cover = Run() if width < THIN else Satin()
         name = f"{drawn.name} outline" if drawn.name and found else drawn.name
         found.append((StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover), thread))
     return found
+
+
+def _dots(drawn: Drawn, path: str, scale: float) -> Area | None:
+    """The discs that a stroke with round ends paints where its path goes nowhere, if they can be sewn."""
+    radius = drawn.stroke_width * scale / 2
+    if drawn.ends != "round" or math.pi * radius**2 < LEAST_AREA:
+        return None
+    spots = [(numbers[-2], numbers[-1]) for letter, numbers in commands(path) if letter == "M"]
+    return Area(" ".join(ellipse_path(x, y, radius, radius) for x, y in spots)) if spots else None
 
 
 def _named(items: list[StitchObject]) -> list[StitchObject]:

@@ -13,6 +13,7 @@ from jontel.artwork.xml_guard import Seen, look_at
 from jontel.design.errors import CannotRead
 from jontel.design.paths import number_text
 from jontel.design.shapes import FillRule, LineEnds
+from jontel.design.stopping import go_on
 
 MM_PER_PIXEL = 25.4 / 96
 MOST_NODES = 100_000
@@ -34,9 +35,22 @@ def read_svg(data: bytes, name: str) -> Drawing:
     if not all(math.isfinite(v) and 0 < v * MM_PER_PIXEL < LARGEST_MM for v in (width, height)):
         raise CannotRead(f"{name} has no usable size; give the drawing a width and a height up to 2 m.")
     notes = Notes(seen)
+    try:
+        shapes = _shapes(root, name, notes)
+    except CannotRead:
+        raise
+    except (ValueError, ArithmeticError, LookupError, TypeError, AttributeError) as error:
+        # the reader makes what it can of a damaged path, and stumbles over it later with nearly any error
+        raise CannotRead(f"{name} has a path that is damaged; save it again from the drawing program.") from error
+    return Drawing(tuple(shapes), width * MM_PER_PIXEL, height * MM_PER_PIXEL, tuple(notes.sentences()), "svg")
+
+
+def _shapes(root: "se.SVG", name: str, notes: "Notes") -> list[Drawn]:
+    """Every painted shape, from back to front. Raises ``CannotRead``."""
     shapes: list[Drawn] = []
     nodes = 0
     for element in root.elements():
+        go_on()
         if not isinstance(element, se.Shape):
             continue
         path = _canonical(element, name)
@@ -46,7 +60,7 @@ def read_svg(data: bytes, name: str) -> Drawing:
         drawn = _painted(element, path, notes)
         if drawn is not None:
             shapes.append(drawn)
-    return Drawing(tuple(shapes), width * MM_PER_PIXEL, height * MM_PER_PIXEL, tuple(notes.sentences()), "svg")
+    return shapes
 
 
 class Notes:
@@ -102,7 +116,7 @@ def _rgb(colour: "se.Color") -> RGB | None:
 
 def _canonical(element: "se.Shape", name: str) -> str:
     """Canonical path data of any shape, in mm."""
-    path = se.Path(element)
+    path = se.Path(*element.segments(True))  # with its transform: a turned or mirrored rectangle keeps it aside
     path.approximate_arcs_with_cubics()
     parts: list[str] = []
 
@@ -144,7 +158,7 @@ def _painted(element: "se.Shape", path: str, notes: Notes) -> Drawn | None:
         fill = None
     if values.get("stroke-opacity") == "0":
         stroke = None
-    width = float(element.stroke_width or 0) * MM_PER_PIXEL if stroke is not None else 0.0
+    width = float(element.implicit_stroke_width or 0) * MM_PER_PIXEL if stroke is not None else 0.0
     if fill is None and (stroke is None or width <= 0):
         return None
     rule: FillRule = "evenodd" if values.get("fill-rule") == "evenodd" else "nonzero"

@@ -95,3 +95,20 @@ def polyline_path(points: list[Point] | tuple[Point, ...], closed: bool = False)
     """Path data of straight pieces through ``points``."""
     body = " L".join(f"{number_text(x)} {number_text(y)}" for x, y in points)
     return f"M{body}{' Z' if closed else ''}"
+
+
+KAPPA = 0.5522847498
+"""Control points this part of the radius away make a cubic a quarter circle to 0.03 %."""
+
+
+def ellipse_path(x: float, y: float, rx: float, ry: float) -> str:
+    """Path data of an ellipse about ``(x, y)``: four quarter arcs."""
+    kx, ky = rx * KAPPA, ry * KAPPA
+    arcs = (
+        (x + rx, y - ky, x + kx, y - ry, x, y - ry),
+        (x - kx, y - ry, x - rx, y - ky, x - rx, y),
+        (x - rx, y + ky, x - kx, y + ry, x, y + ry),
+        (x + kx, y + ry, x + rx, y + ky, x + rx, y),
+    )
+    body = " ".join("C" + " ".join(number_text(v) for v in arc) for arc in arcs)
+    return f"M{number_text(x + rx)} {number_text(y)} {body} Z"

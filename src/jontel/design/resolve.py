@@ -4,8 +4,9 @@ from typing import TypeVar
 
 import msgspec
 from msgspec import Struct
+from msgspec.structs import replace
 
-from jontel.design.design import StitchObject
+from jontel.design.design import Design, StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
 from jontel.design.kinds import CoverRecipe, Underlay, traits_of
 from jontel.design.shapes import Shape
@@ -48,3 +49,20 @@ def resolve(item: StitchObject, ground: Ground) -> Resolved:
         edges=overlay(ground.edges, item.edges),
         underlay_once=item.underlay_once,
     )
+
+
+def keep_values(design: Design) -> Design:
+    """``design`` with everything pinned that its ground decides now, so that another ground changes none of it."""
+
+    def kept_as_is(item: StitchObject) -> StitchObject:
+        whole = resolve(item, design.brief.ground)
+        cover = {name: getattr(whole.cover, name) for name in item.cover.__struct_fields__}
+        edges = {name: getattr(whole.edges, name) for name in item.edges.__struct_fields__}
+        underlay = whole.underlay
+        if underlay is None and traits_of(item.cover).underlay == "by area":
+            underlay = whole.area_underlay
+        return replace(
+            item, cover=replace(item.cover, **cover), edges=replace(item.edges, **edges), underlay=underlay
+        )
+
+    return replace(design, objects=tuple(kept_as_is(item) for item in design.objects))

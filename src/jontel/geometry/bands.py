@@ -2,9 +2,10 @@
 
 import math
 
-import networkx as nx
 import numpy as np
 import shapely
+from scipy.sparse import coo_array, csr_array
+from scipy.sparse.csgraph import connected_components, dijkstra
 from scipy.spatial import Voronoi
 from shapely import LineString, Polygon
 
@@ -13,6 +14,7 @@ from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Column, Point
 from jontel.design.store import kept
 from jontel.geometry.columns import rails_of
+from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths, nearest_length, turns
 from jontel.geometry.region import Region, region_of, rings_of
 
@@ -20,6 +22,8 @@ WIDEST, NARROWEST = 5.2, 0.7
 """Bands outside these mean widths, mm, are not sewn as a satin."""
 WIDEST_ROW, UNEVEN = 8.0, 1.75
 """Nor are those with a row longer than this, mm, or than this many times the mean: a wedge is no band."""
+TRIANGLE = 4
+"""Points of the closed outline of a triangle, which is a wedge and never a band."""
 SLENDER = 3.0
 """A band is at least this many times longer than wide."""
 
@@ -52,6 +56,8 @@ def as_column(region: Region) -> Column | None:
         return None
     if len(shape.interiors) == 1:
         return _ring(shape, width)
+    if len(shape.exterior.coords) <= TRIANGLE:
+        return None
     if shape.interiors or shape.length / 2 < SLENDER * width:
         return None
     return _strip(shape, width)
@@ -119,28 +125,33 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
     if len(ridges) < 2:
         return None
     size = np.hypot(*(diagram.vertices[ridges[:, 0]] - diagram.vertices[ridges[:, 1]]).T)
-    graph = nx.Graph()
-    graph.add_weighted_edges_from(zip(*ridges.T.tolist(), size.tolist(), strict=True))
-    graph = graph.subgraph(max(nx.connected_components(graph), key=len))
-    far = _farthest(graph, next(iter(graph)))[0]
-    end, path = _farthest(graph, far)
-    spine_nodes = path[end]
-    off, _ = nx.multi_source_dijkstra(graph, set(spine_nodes))
-    nodes = np.fromiter(off.keys(), dtype=np.int64)
-    apart = np.fromiter(off.values(), dtype=np.float64)
-    tip = int(nodes[np.argmax(apart)])
-    if apart.max() > 1e-9:
-        root = nx.multi_source_dijkstra(graph, set(spine_nodes), tip)[1][0]
-        radius = shapely.Point(diagram.vertices[root]).distance(ring)
-        if apart.max() > 1.75 * radius:
+    count = len(diagram.vertices)
+    graph = coo_array((size, (ridges[:, 0], ridges[:, 1])), shape=(count, count)).tocsr()
+    _, label = connected_components(graph, directed=False)
+    largest = int(np.bincount(label[np.unique(ridges)]).argmax())
+    nodes = ridges.ravel()
+    first = int(nodes[label[nodes] == largest][0])
+    far, _ = _farthest(graph, first)
+    end, before = _farthest(graph, far)
+    way = [end]
+    while way[-1] != far:
+        way.append(int(before[way[-1]]))
+    spine_nodes = np.array(way[::-1])
+    off, _, roots = dijkstra(graph, False, spine_nodes, True, min_only=True)
+    off = np.where(np.isfinite(off), off, 0.0)
+    tip = int(np.argmax(off))
+    if off[tip] > 1e-9:
+        radius = shapely.Point(diagram.vertices[roots[tip]]).distance(ring)
+        if off[tip] > 1.75 * radius:
             return None
     spine: Floats = diagram.vertices[spine_nodes]
     return _without_forks(spine, ring)
 
 
-def _farthest(graph: nx.Graph, start: int) -> tuple[int, dict[int, list[int]]]:
-    reach, path = nx.single_source_dijkstra(graph, start)
-    return max(reach, key=lambda node: float(reach[node])), path
+def _farthest(graph: csr_array, start: int) -> tuple[int, Ints]:
+    """The node farthest from ``start``, and for each node the one before it on the way from there, (n,)."""
+    reach, before, _ = dijkstra(graph, False, [start], True, min_only=True)
+    return int(np.argmax(np.where(np.isfinite(reach), reach, -1.0))), before.astype(np.int64)
 
 
 def _without_forks(spine: Floats, ring: LineString) -> Floats | None:

@@ -18,6 +18,8 @@ MOST_CROSSINGS = 10_000
 SAMPLED = 400
 GRID = 1e-4
 """Many pieces are united on a grid of this many mm: without one, thousands of nearly equal edges can lose area."""
+LOST = 1e-6
+"""A union may lose this part of the area to rounding."""
 LEAST_AREA = 0.02
 """Pieces below this many square mm hold no stitch and are left out."""
 
@@ -43,7 +45,14 @@ def region_of(area: Area) -> Region:
         return MultiPolygon()
     winding = winding_numbers(rings, np.array([f.representative_point().coords[0] for f in faces]))
     inside = winding != 0 if area.rule == "nonzero" else winding % 2 != 0
-    return polygons_of(shapely.unary_union([f for f, kept in zip(faces, inside, strict=True) if kept]))
+    return polygons_of(_united([face for face, within in zip(faces, inside, strict=True) if within]))
+
+
+def _united(faces: list[Polygon]) -> BaseGeometry:
+    """The union of faces that do not overlap; on a grid where without one it would lose some of them."""
+    whole = shapely.unary_union(faces)
+    area = sum(face.area for face in faces)
+    return whole if abs(whole.area - area) <= LOST * area else shapely.unary_union(faces, grid_size=GRID)
 
 
 def polygons_of(geometry: BaseGeometry) -> Region:

@@ -10,7 +10,6 @@ from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 
-
 ROUNDING = 1e-6
 """Times that differ by less, s, are the same moment."""
 

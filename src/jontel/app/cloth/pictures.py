@@ -1,24 +1,24 @@
-"""Artwork as pixels for the screen, made once."""
+"""Artwork as pixels for the screen, made once: drawings by Qt's own SVG renderer, from the file as it was given."""
 
 from functools import lru_cache
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap
+from PyQt6.QtCore import QByteArray, QRectF, Qt
+from PyQt6.QtGui import QImage, QPainter, QPixmap
+from PyQt6.QtSvg import QSvgRenderer
 
-from jontel.app.drawing import path_data
-from jontel.artwork.svg import read_svg
-from jontel.design import Artwork, JontelError
+from jontel.design import Artwork
 
 PIXELS = 1400
+KEPT = 8
 
 
 def artwork_pixmap(one: Artwork) -> QPixmap:
-    """The picture; an empty one when the bytes cannot be read any more."""
-    return _pixmap(one.data, one.media == "svg", one.name)
+    """The picture; an empty one when the bytes cannot be painted."""
+    return _pixmap(one.data, one.media == "svg", one.width / one.height)
 
 
-@lru_cache(maxsize=16)
-def _pixmap(data: bytes, vector: bool, name: str) -> QPixmap:
+@lru_cache(maxsize=KEPT)
+def _pixmap(data: bytes, vector: bool, shape: float) -> QPixmap:
     if not vector:
         image = QImage.fromData(data)
         if max(image.width(), image.height()) > PIXELS:
@@ -26,23 +26,15 @@ def _pixmap(data: bytes, vector: bool, name: str) -> QPixmap:
                 PIXELS, PIXELS, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
         return QPixmap.fromImage(image)
-    try:
-        drawing = read_svg(data, name)
-    except JontelError:
+    renderer = QSvgRenderer(QByteArray(data))
+    if not renderer.isValid():
         return QPixmap()
-    scale = PIXELS / max(drawing.width, drawing.height)
-    made = QPixmap(max(1, round(drawing.width * scale)), max(1, round(drawing.height * scale)))
+    scale = PIXELS / max(shape, 1.0)
+    made = QPixmap(max(1, round(shape * scale)), max(1, round(scale)))
     made.fill(Qt.GlobalColor.transparent)
     painter = QPainter(made)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.scale(scale, scale)
-    painter.setClipRect(QRectF(0, 0, drawing.width, drawing.height))
-    for drawn in drawing.shapes:
-        outline = QPainterPath(path_data(drawn.path))
-        odd = Qt.FillRule.OddEvenFill if drawn.rule == "evenodd" else Qt.FillRule.WindingFill
-        outline.setFillRule(odd)
-        painter.setBrush(QColor(*drawn.fill) if drawn.fill else Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(QColor(*drawn.stroke), drawn.stroke_width) if drawn.stroke else Qt.PenStyle.NoPen)
-        painter.drawPath(outline)
-    painter.end()
+    try:
+        renderer.render(painter, QRectF(made.rect()))
+    finally:
+        painter.end()
     return made

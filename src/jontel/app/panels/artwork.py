@@ -7,9 +7,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from jontel.app.panels.base import Panel
-from jontel.app.panels.brief import scaled_design
 from jontel.app.panels.parts import NumberField, button, clear, label, rule
 from jontel.design import Artwork
+from jontel.sewing.resize import scaled
 
 
 class ArtworkPanel(Panel):
@@ -122,7 +122,7 @@ class ArtworkPanel(Panel):
         one = design.artwork[number]
         factor = mm / (one.width if axis == 0 else one.height)
         if len(design.artwork) == 1:
-            self.document.edit("True size", scaled_design(design, factor))
+            self.document.edit("True size", scaled(design, factor))
         else:
             x, y = one.x + one.width / 2, one.y + one.height / 2
             wide, high = one.width * factor, one.height * factor

@@ -1,22 +1,33 @@
 """Brief: what it is sewn on, in which hoop, how large, with which threads."""
 
+from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize
+from PyQt6.QtCore import QSettings, QSize
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from jontel.app.icons import swatch
+from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
-from jontel.app.panels.parts import NumberField, button, clear, label, restyle, rule
+from jontel.app.panels.parts import NumberField, PinnedRow, button, clear, label, restyle, rule
 from jontel.app.picker import ThreadPicker
 from jontel.data import grounds, hoops, read_chart, thread_chart
-from jontel.design import Design, JontelError, Thread
-from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread, transform_objects
+from jontel.design import Design, Hoop, JontelError, Thread
+from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread
 from jontel.design.kinds import kind_name, traits_of
+from jontel.design.kinds.values import values_of
+from jontel.design.machine import MachineProfile
+from jontel.design.resolve import keep_values
 from jontel.design.units import format_length
+from jontel.design.words import many
 from jontel.files.atomic import read_whole
+from jontel.sewing.resize import to_size
+
+LARGEST_CHART = 20_000_000
+OWN_HOOP = "Own size…"
+Aside = Callable[[str, Callable[[], Design]], Design | None]
 
 
 def inherited_values(design: Design) -> int:
@@ -34,10 +45,23 @@ class BriefPanel(Panel):
 
     title = "Brief"
 
-    def __init__(self) -> None:
+    def __init__(self, aside: Aside, settings: QSettings) -> None:
         super().__init__()
+        self._aside, self._settings = aside, settings
         self.chart: tuple[Thread, ...] = thread_chart()
+        self._take_chart(Path(str(settings.value("chart", ""))))
         self.body.addWidget(label("Brief", "title"))
+        self._recents: list[Path] = []
+        self.recent = QWidget()
+        column = QVBoxLayout(self.recent)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(label("GO ON WITH", "section"))
+        self.recent_rows = QVBoxLayout()
+        self.recent_rows.setSpacing(1)
+        column.addLayout(self.recent_rows)
+        self.recent.hide()
+        self.body.addWidget(self.recent)
         self.name = QLineEdit()
         self.name.setObjectName("designName")
         self.name.setAccessibleName("Name of the design")
@@ -56,13 +80,28 @@ class BriefPanel(Panel):
         self.told.setObjectName("groundTold")
         self.told.hide()
         self.body.addWidget(self.told)
+        self._before: Design | None = None
+        self.only_new = button("", "onlyWhatComes", self._only_what_comes, "link")
+        self.only_new.hide()
+        self.body.addWidget(self.only_new)
         self.body.addWidget(label("HOOP AND SIZE", "section"))
         self.hoop = QComboBox()
         self.hoop.setObjectName("hoop")
         self.hoop.setAccessibleName("Hoop")
-        self.hoop.addItems([f"{one.name}" for one in hoops()])
         self.hoop.activated.connect(self._take_hoop)
         self.body.addWidget(self.hoop)
+        self.own_hoop = QWidget()
+        own = QHBoxLayout(self.own_hoop)
+        own.setContentsMargins(0, 0, 0, 0)
+        self.hoop_fields: dict[str, NumberField] = {}
+        for words, name in (("wide", "width"), ("high", "height"), ("corner", "corner")):
+            field = NumberField(f"hoop-{name}", f"Hoop {name}", "length", 0.0 if name == "corner" else 10.0, 2500, 1)
+            field.entered.connect(lambda mm, name=name: self._own_hoop(**{name: mm}))
+            own.addWidget(field, 1)
+            own.addWidget(label(words, "muted"))
+            self.hoop_fields[name] = field
+        self.own_hoop.hide()
+        self.body.addWidget(self.own_hoop)
         row = QHBoxLayout()
         self.width_field = NumberField("designWidth", "Width", "length", 2, 1500, 1)
         self.height_field = NumberField("designHeight", "Height", "length", 2, 1500, 1)
@@ -74,6 +113,21 @@ class BriefPanel(Panel):
         self.fits = label("", "muted", wrap=True)
         self.body.addWidget(self.fits)
         self.body.addWidget(rule())
+        self.machine_heading = button("", "machineHeading", self._fold_machine, "row")
+        self.body.addWidget(label("MACHINE", "section"))
+        self.body.addWidget(self.machine_heading)
+        self.machine_body = QWidget()
+        rows = QVBoxLayout(self.machine_body)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(4)
+        self.machine_fields: dict[str, NumberField] = {}
+        for value in values_of(MachineProfile):
+            field = NumberField(f"machine-{value.field}", value.title, value.unit, value.low, value.high, value.step)
+            field.entered.connect(lambda number, name=value.field: self._take_machine(name, number))
+            rows.addWidget(PinnedRow(value.title, field, None, self.theme))
+            self.machine_fields[value.field] = field
+        self.machine_body.hide()
+        self.body.addWidget(self.machine_body)
         self.body.addWidget(label("THREADS", "section"))
         self.threads = QVBoxLayout()
         self.threads.setSpacing(2)
@@ -102,7 +156,13 @@ class BriefPanel(Panel):
             f"{', '.join(spacings).capitalize()} apart; pull "
             f"{ground.edges.pull:.2f}, push {ground.edges.push:.2f}; {underlay}."
         )
-        self.hoop.setCurrentText(design.brief.hoop.name)
+        self._show_hoop(design.brief.hoop)
+        machine = design.brief.machine
+        self.machine_heading.setText(f"{machine.name}  ·  {machine.speed:.0f} a minute")
+        self.machine_heading.setIcon(icon("down" if self.machine_body.isVisible() else "right", self.theme.ink))
+        for name, field in self.machine_fields.items():
+            field.show_value(getattr(machine, name), False, self.unit)
+        self.recent.setVisible(not design.objects and not design.artwork and bool(self._recents))
         sums = self.document.sewn.totals if self.document.sewn else None
         if sums:
             self.width_field.show_value(sums.width, False, self.unit)
@@ -163,13 +223,70 @@ class BriefPanel(Panel):
             if pins
             else "nothing was pinned"
         )
-        self.told.setText(f"{follow} values now follow {ground.name}; {stay}.")
+        self.told.setText(f"{many(follow, 'value')} now follow{'s' if follow == 1 else ''} {ground.name}; {stay}.")
         self.told.show()
+        self._before = design
+        self.only_new.setText("Only what comes: leave what is there as it was")
+        self.only_new.setVisible(follow > 0)
+
+    def _only_what_comes(self) -> None:
+        """Let the new ground count for objects drawn from now on; those that are there stay as they were."""
+        document, before = self.document, self._before
+        self.only_new.hide()
+        if document is None or before is None:
+            return
+        ground = document.history.design.brief.ground
+        document.edit(f"Sew what comes on {ground.name}", set_ground(keep_values(before), ground))
+        self.told.setText(f"What was there is sewn as before; what comes follows {ground.name}.")
+
+    def _show_hoop(self, hoop: Hoop) -> None:
+        """The shipped hoops, then the design's own, if it has one."""
+        names = [one.name for one in hoops()]
+        self.hoop.clear()
+        self.hoop.addItems([*names, OWN_HOOP if hoop in hoops() else hoop.name])
+        own = hoop not in hoops()
+        self.hoop.setCurrentIndex(len(names) if own else hoops().index(hoop))
+        self.own_hoop.setVisible(own)
+        for name, field in self.hoop_fields.items():
+            field.show_value(getattr(hoop, name), False, self.unit)
 
     def _take_hoop(self, index: int) -> None:
-        if self.document is not None:
+        if self.document is None:
+            return
+        if index < len(hoops()):
             hoop = hoops()[index]
             self.document.edit(f"Hoop {hoop.name}", set_hoop(self.document.history.design, hoop))
+        elif self.document.design.brief.hoop in hoops():
+            self._own_hoop()
+
+    def _own_hoop(self, **sizes: float) -> None:
+        """A hoop of the user's own, from the one that is there."""
+        if self.document is not None:
+            hoop = replace(self.document.history.design.brief.hoop, **sizes)
+            hoop = replace(hoop, name=f"Own {hoop.width:g} x {hoop.height:g}")
+            self.document.edit(f"Hoop {hoop.name}", set_hoop(self.document.history.design, hoop))
+
+    def _fold_machine(self) -> None:
+        self.machine_body.setVisible(not self.machine_body.isVisible())
+        self.machine_heading.setIcon(icon("down" if self.machine_body.isVisible() else "right", self.theme.ink))
+
+    def _take_machine(self, name: str, number: float) -> None:
+        """Another value of the machine, for this design and for those begun later."""
+        if self.document is not None:
+            design = self.document.history.design
+            machine = replace(design.brief.machine, **{name: number}, name="Own machine")
+            self._settings.setValue("machine", msgspec.json.encode(machine).decode())
+            self.document.edit("Machine", replace(design, brief=replace(design.brief, machine=machine)))
+
+    def show_recents(self, paths: list[Path], open_path: Callable[[Path], object]) -> None:
+        """Offer the designs that were open before, in an empty design."""
+        self._recents = paths
+        clear(self.recent_rows)
+        for number, path in enumerate(paths):
+            made = button(path.stem, f"recent{number}", lambda path=path: open_path(path), "row")
+            made.setToolTip(str(path))
+            self.recent_rows.addWidget(made)
+        self._soon.start()
 
     def _resize(self, axis: int, mm: float) -> None:
         """Scale the whole design, artwork too, so that it is sewn at this width or height."""
@@ -179,27 +296,26 @@ class BriefPanel(Panel):
         own = sums.width if axis == 0 else sums.height
         if own <= 0 or abs(mm - own) < 0.005:
             return
-        self.document.edit("Resize", scaled_design(self.document.history.design, mm / own))
+        document, design = self.document, self.document.history.design
+        made = self._aside("Finding the scale", lambda: to_size(design, axis, mm))
+        if made is not None and document.history.design is design:
+            document.edit("Resize", made)
 
     def _load_chart(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Thread chart", "", "Thread charts (*.csv)")
         if not name:
             return
-        try:
-            self.chart = read_chart(read_whole(Path(name)), Path(name).name)
-        except JontelError as error:
-            self.told.setText(str(error))
-        else:
-            self.told.setText(f"{len(self.chart)} threads of {Path(name).name} to choose from.")
+        self._take_chart(Path(name), self.told.setText)
         self.told.show()
 
-
-def scaled_design(design: Design, factor: float) -> Design:
-    """The whole design, its artwork too, scaled about the hoop's centre; stitches are computed anew."""
-    ids = {item.id for item in design.objects}
-    made = transform_objects(design, ids, (factor, 0, 0, factor, 0, 0))
-    artwork = tuple(
-        replace(one, x=one.x * factor, y=one.y * factor, width=one.width * factor, height=one.height * factor)
-        for one in design.artwork
-    )
-    return replace(made, artwork=artwork)
+    def _take_chart(self, path: Path, tell: Callable[[str], object] = lambda _words: None) -> None:
+        """Choose from the threads of a chart file from now on, in later sessions too."""
+        if not path.name:
+            return
+        try:
+            self.chart = read_chart(read_whole(path, LARGEST_CHART), path.name)
+        except JontelError as error:
+            tell(str(error))
+            return
+        self._settings.setValue("chart", str(path.resolve()))
+        tell(f"{many(len(self.chart), 'thread')} of {path.name} to choose from, now and later.")

@@ -20,6 +20,7 @@ from jontel.app.panels.ends import EndsEditor
 from jontel.app.panels.parts import button, clear, label, rule, tool_button
 from jontel.design import Design
 from jontel.design.edits import reorder
+from jontel.design.words import many
 from jontel.files.sheet import grouped, minutes
 from jontel.sewing.order import grouped_by_thread
 
@@ -138,8 +139,8 @@ class OrderPanel(Panel):
         if sewn:
             sums = sewn.totals
             self.sums.setText(
-                f"{len(design.objects)} objects, {sums.changes} thread changes, {sums.trims} trims, {sums.stops} "
-                f"stop{'' if sums.stops == 1 else 's'}. Drag in the list or on the needle track."
+                f"{many(len(design.objects), 'object')}, {many(sums.changes, 'thread change')}, "
+                f"{many(sums.trims, 'trim')}, {many(sums.stops, 'stop')}. Drag in the list or on the needle track."
             )
         chosen = bool(self.document.selection)
         self.ends.setVisible(chosen)

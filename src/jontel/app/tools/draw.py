@@ -12,13 +12,10 @@ from jontel.app.drawing import path_data, pen
 from jontel.app.tools.base import Spot, Tool
 from jontel.design import Area, Column, Cover, Fill, Line, Run, Satin, Shape, StitchObject
 from jontel.design.edits import add_objects, use_thread
-from jontel.design.paths import number_text, polyline_path
+from jontel.design.paths import ellipse_path, polyline_path
 
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
-
-KAPPA = 0.5522847498
-"""Control points this part of the radius away make a cubic a quarter circle to 0.03 %."""
 
 
 class DrawTool(Tool):
@@ -242,14 +239,5 @@ class EllipseTool(BoxTool):
 
     def outline(self, box: QRectF) -> str:
         """Four quarter arcs."""
-        c, rx, ry = box.center(), box.width() / 2, box.height() / 2
-        kx, ky = rx * KAPPA, ry * KAPPA
-        x, y = c.x(), c.y()
-        arcs = (
-            (x + rx, y - ky, x + kx, y - ry, x, y - ry),
-            (x - kx, y - ry, x - rx, y - ky, x - rx, y),
-            (x - rx, y + ky, x - kx, y + ry, x, y + ry),
-            (x + kx, y + ry, x + rx, y + ky, x + rx, y),
-        )
-        body = " ".join("C" + " ".join(number_text(v) for v in arc) for arc in arcs)
-        return f"M{number_text(x + rx)} {number_text(y)} {body} Z"
+        middle = box.center()
+        return ellipse_path(middle.x(), middle.y(), box.width() / 2, box.height() / 2)

@@ -31,11 +31,6 @@ class Finding:
     fixes: tuple[Fix, ...] = ()
 
 
-def many(count: int, what: str = "stitch", plural: str = "stitches") -> str:
-    """A count with its noun."""
-    return f"{count} {what if count == 1 else plural}"
-
-
 def at(point: Sequence[float] | Floats) -> str:
     """A place in words."""
     return f"x {point[0]:.1f}, y {point[1]:.1f}"

@@ -3,9 +3,10 @@
 import numpy as np
 
 from jontel.design.design import Design
+from jontel.design.words import stitches
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import Piece, SewPlan
-from jontel.sewing.proof.finding import Finding, at, many, spot
+from jontel.sewing.proof.finding import Finding, at, spot
 from jontel.stitching.stitches import SHORTEST, Layer
 
 SNAGS = 7.0
@@ -22,8 +23,8 @@ def too_long(design: Design, plan: SewPlan) -> list[Finding]:
         if place is not None:
             over = length > longest
             sentence = (
-                f"“{names.get(piece.owner, '')}” has {many(count)} over {SNAGS:.0f} mm, the longest {length:.1f} mm "
-                f"at {at(place)}: "
+                f"“{names.get(piece.owner, '')}” has {stitches(count)} over {SNAGS:.0f} mm, the longest "
+                f"{length:.1f} mm at {at(place)}: "
                 + ("the machine cannot move that far." if over else "a float that long snags; split it.")
             )
             kind = "spoils" if over else "look"
@@ -39,8 +40,8 @@ def too_short(design: Design, plan: SewPlan) -> list[Finding]:
         count, _, place = _extremes(piece)[1]
         if place is not None:
             sentence = (
-                f"“{names.get(piece.owner, '')}” has {many(count)} under {SHORTEST} mm, one at {at(place)}: thread "
-                "breaks there; enlarge the shape or widen its spacing."
+                f"“{names.get(piece.owner, '')}” has {stitches(count)} under {SHORTEST} mm, one at {at(place)}: "
+                "thread breaks there; enlarge the shape or widen its spacing."
             )
             found.append(Finding("short stitch", "look", sentence, (piece.owner,), spot(place)))
     return found

@@ -4,9 +4,10 @@ import numpy as np
 
 from jontel.design.design import Design
 from jontel.design.ground import Hoop
+from jontel.design.words import stitches
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import Piece, SewPlan
-from jontel.sewing.proof.finding import Finding, at, many, spot
+from jontel.sewing.proof.finding import Finding, at, spot
 from jontel.sewing.proof.hoop import outside_by
 from jontel.stitching.stitches import Kind
 
@@ -22,7 +23,7 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
         count, far = _outside(piece, hoop)
         if far is not None:
             sentence = (
-                f"“{names.get(piece.owner, '')}” sews {many(count)} outside the hoop {hoop.name}, farthest at "
+                f"“{names.get(piece.owner, '')}” sews {stitches(count)} outside the hoop {hoop.name}, farthest at "
                 f"{at(far)}: move it, scale it or take a larger hoop."
             )
             found.append(Finding("outside hoop", "spoils", sentence, (piece.owner,), spot(far)))
