@@ -7,15 +7,17 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLabel, QLineEdit, QListWidget, QToolButton
 
+from jontel.app.panels.brief import BriefPanel
 from jontel.app.panels.parts import NumberField
 from jontel.app.picker import ThreadPicker
-from jontel.design import Fill, Line, Run, Satin
+from jontel.design import Area, Fill, Line, Run, Satin
 from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.kinds.lattice import Lattice
 from jontel.design.kinds.mesh import Mesh
 from jontel.design.kinds.parallel import Parallel
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
+from tests.conftest import box_path, design_of
 
 
 def count(user: User, name: str) -> int:
@@ -446,3 +448,96 @@ def test_every_control_can_be_named(crest_user: User) -> None:
                 assert widget.objectName() and widget.accessibleName(), widget
     assert crest_user.document.sewn is not None
     assert (crest_user.document.sewn.plan.kind == Kind.END).sum() == 1
+
+
+# the brief: own hoop, machine, ground for what comes, chart, recent designs
+
+
+def test_a_hoop_of_ones_own(boxes: User) -> None:
+    boxes.stage("Brief")
+    hoop = boxes.find("hoop", QComboBox)
+    assert isinstance(hoop, QComboBox)
+    hoop.activated.emit(hoop.count() - 1)
+    boxes.settle()
+    boxes.type("hoop-width", "150")
+    boxes.type("hoop-height", "90")
+    found = boxes.design.brief.hoop
+    assert (found.width, found.height, found.name) == (
+        150.0,
+        90.0,
+        "Own 150 x 90",
+    ) and hoop.currentText() == found.name
+    hoop.activated.emit(0)
+    boxes.settle()
+    assert boxes.design.brief.hoop.name == "Cap 100 x 55" and not boxes.window.panels[0].own_hoop.isVisible()  # type: ignore[attr-defined]
+
+
+def test_the_machine_is_asked_for_and_remembered(boxes: User) -> None:
+    boxes.stage("Brief")
+    before = boxes.document.sewn.totals.seconds if boxes.document.sewn else 0.0
+    boxes.click("machineHeading")
+    boxes.type("machine-speed", "400")
+    assert boxes.document.sewn is not None and boxes.document.sewn.totals.seconds > 1.5 * before
+    boxes.window.close_current()
+    boxes.window.new_design()
+    assert boxes.design.brief.machine.speed == 400.0
+
+
+def test_another_ground_only_for_what_comes(boxes: User) -> None:
+    boxes.stage("Brief")
+    before = boxes.plan.xy
+    ground = boxes.find("ground", QComboBox)
+    assert isinstance(ground, QComboBox)
+    ground.activated.emit(ground.findText("Jersey T-shirt"))
+    boxes.settle()
+    assert boxes.plan.xy.shape != before.shape
+    boxes.click("onlyWhatComes")
+    assert boxes.design.brief.ground.name == "Jersey T-shirt"
+    assert boxes.plan.xy.shape == before.shape and (boxes.plan.xy == before).all()
+
+
+def test_a_chart_of_ones_own_is_there_next_time(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    (tmp_path / "mine.csv").write_text("code,name,hex\nX1,Own red,#aa1122\n")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(tmp_path / "mine.csv"), ""))
+    boxes.stage("Brief")
+    boxes.click("loadChart")
+    assert "1 thread of mine.csv" in boxes.find("groundTold").text()  # type: ignore[attr-defined]
+    again = BriefPanel(lambda _words, work: work(), boxes.window.settings)
+    assert [one.code for one in again.chart] == ["X1"]
+    (tmp_path / "mine.csv").unlink()
+    assert len(BriefPanel(lambda _words, work: work(), boxes.window.settings).chart) > 20
+
+
+def test_recent_designs_are_offered_in_an_empty_one(boxes: User, tmp_path: Path) -> None:
+    path = tmp_path / "kept.jontel"
+    boxes.window._save_to(boxes.document, path)
+    boxes.window.close_current()
+    boxes.window.new_design()
+    boxes.settle()
+    boxes.click("recent0")
+    assert boxes.document.path == path and len(boxes.design.objects) == 2
+
+
+def test_a_typed_width_is_met(boxes: User) -> None:
+    boxes.stage("Brief")
+    boxes.type("designWidth", "55")
+    assert boxes.document.sewn is not None and boxes.document.sewn.totals.width == pytest.approx(55, abs=0.1)
+
+
+def test_a_mixed_selection_shows_and_edits_every_kind(user: User) -> None:
+    user.open(design_of((Area(box_path(0, 0, 20, 20)), Fill()), (Line("M0 30 L20 30", 3.0), Satin())))
+    user.stage("Stitch")
+    user.document.select({1, 2})
+    user.settle()
+    user.type("spacing", "0.6")
+    user.type("satin-spacing", "0.5")
+    fill, satin = (item.cover for item in user.design.objects)
+    assert fill == Fill(spacing=0.6) and satin == Satin(spacing=0.5)
+
+
+def test_a_window_without_a_design_does_not_claim_to_stitch(user: User) -> None:
+    track = user.window.transport.track
+    before = track.grab().toImage()
+    user.open(design_of((Line("M0 0 L5 0"), Run())))
+    user.window.close_current()
+    assert track.grab().toImage() == before and user.window.session.current is None

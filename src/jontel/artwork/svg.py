@@ -26,7 +26,7 @@ def read_svg(data: bytes, name: str) -> Drawing:
     """The drawing in an SVG file. Raises ``CannotRead``."""
     seen = look_at(data, name)
     try:
-        root = se.SVG.parse(io.BytesIO(data), ppi=96, reify=True)
+        root = se.SVG.parse(io.BytesIO(data), ppi=96, reify=False)
         width, height = float(root.width), float(root.height)
     except (ValueError, TypeError, AttributeError, ZeroDivisionError, IndexError, KeyError) as error:
         raise CannotRead(f"{name} has a size or a path that is not a number; correct it and try again.") from error
@@ -116,8 +116,9 @@ def _rgb(colour: "se.Color") -> RGB | None:
 
 def _canonical(element: "se.Shape", name: str) -> str:
     """Canonical path data of any shape, in mm."""
-    path = se.Path(*element.segments(True))  # with its transform: a turned or mirrored rectangle keeps it aside
-    path.approximate_arcs_with_cubics()
+    path = se.Path(*element.segments(False))
+    path.approximate_arcs_with_cubics()  # before the transform, which makes of a circle no arc that SVG could say
+    path = abs(path * element.transform)
     parts: list[str] = []
 
     def add(letter: str, *points: "se.Point") -> None:
