@@ -1,10 +1,12 @@
 """Icons: our own small drawings of the stitches, and a shipped open icon font for the ordinary ones."""
 
-from functools import lru_cache
+import importlib.util
+import json
+from functools import cache, lru_cache
+from pathlib import Path
 
-import qtawesome
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPen, QPixmap
 
 from jontel.app.drawing import path_data
 from jontel.design.kinds import COVERS, UNDERLAYS, kind_name
@@ -25,28 +27,28 @@ STITCHES = {
     **{kind_name(kind()): traits.icon for kind, traits in UNDERLAYS.items()},
 }
 FONT = {
-    "select": "ph.cursor",
-    "measure": "ph.ruler",
-    "pan": "ph.hand",
-    "undo": "ph.arrow-u-up-left",
-    "redo": "ph.arrow-u-up-right",
-    "play": "ph.play-fill",
-    "pause": "ph.pause-fill",
-    "to start": "ph.skip-back",
-    "to end": "ph.skip-forward",
-    "back": "ph.caret-left",
-    "on": "ph.caret-right",
-    "pin": "ph.push-pin-fill",
-    "close": "ph.x",
-    "plus": "ph.plus",
-    "first": "ph.arrow-line-up",
-    "earlier": "ph.arrow-up",
-    "later": "ph.arrow-down",
-    "last": "ph.arrow-line-down",
-    "up": "ph.caret-up",
-    "down": "ph.caret-down",
-    "right": "ph.caret-right",
-    "remove": "ph.trash",
+    "select": "cursor",
+    "measure": "ruler",
+    "pan": "hand",
+    "undo": "arrow-u-up-left",
+    "redo": "arrow-u-up-right",
+    "play": "play-fill",
+    "pause": "pause-fill",
+    "to start": "skip-back",
+    "to end": "skip-forward",
+    "back": "caret-left",
+    "on": "caret-right",
+    "pin": "push-pin-fill",
+    "close": "x",
+    "plus": "plus",
+    "first": "arrow-line-up",
+    "earlier": "arrow-up",
+    "later": "arrow-down",
+    "last": "arrow-line-down",
+    "up": "caret-up",
+    "down": "caret-down",
+    "right": "caret-right",
+    "remove": "trash",
 }
 
 
@@ -54,8 +56,39 @@ def icon(name: str, colour: str, size: int = 20) -> QIcon:
     """The icon called ``name`` in one colour."""
     if name in STITCHES:
         return QIcon(stitch_pixmap(name, colour, size))
-    answer: QIcon = qtawesome.icon(FONT[name], color=colour)
-    return answer
+    return QIcon(glyph_pixmap(FONT[name], colour, size))
+
+
+@cache
+def _icon_font() -> tuple[str, dict[str, str]]:
+    """The family of the open icon font that is shipped in a library, and its characters by name.
+
+    The library itself is not loaded: for these two dozen pictures it would take longer than the whole window.
+    """
+    found = importlib.util.find_spec("qtawesome")
+    assert found is not None and found.origin is not None
+    folder = Path(found.origin).parent / "fonts"
+    (file,), (names,) = folder.glob("phosphor-*.ttf"), folder.glob("phosphor-charmap-*.json")
+    number = QFontDatabase.addApplicationFont(str(file))
+    return QFontDatabase.applicationFontFamilies(number)[0], json.loads(names.read_text())
+
+
+@lru_cache(maxsize=256)
+def glyph_pixmap(name: str, colour: str, size: int = 20) -> QPixmap:
+    """One picture of the icon font, drawn at twice its size for sharp screens."""
+    family, characters = _icon_font()
+    made = QPixmap(size * 2, size * 2)
+    made.setDevicePixelRatio(2)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
+    font = QFont(family)
+    font.setPixelSize(round(size * 0.9))
+    painter.setFont(font)
+    painter.setPen(QColor(colour))
+    painter.drawText(QRectF(0, 0, size, size), Qt.AlignmentFlag.AlignCenter, chr(int(characters[name], 16)))
+    painter.end()
+    return made
 
 
 @lru_cache(maxsize=256)

@@ -10,7 +10,7 @@ from jontel.app.memory import give_back
 from jontel.app.planner import Planner, Sewn
 from jontel.design import Design, History, StitchObject
 from jontel.design.kinds import Underlay
-from jontel.files import picture, working
+from jontel.files import working
 from jontel.files.atomic import write_whole
 from jontel.files.autosave import Autosave, Slot
 from jontel.files.claims import Claim
@@ -158,6 +158,8 @@ class Document(QObject):
 
     def write(self, path: Path) -> Path:
         """Write the working file. Raises ``CannotWrite``; the design stays as it is either way."""
+        from jontel.files import picture  # what paints it is slow to load, and only needed here
+
         design = self.history.design
         write_whole(path, working.encode(design, picture.preview(plan(design), design)))
         return path

@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 from jontel.app.panels.parts import button, label
 from jontel.app.planner import Sewn
 from jontel.design.units import Unit, format_length
-from jontel.files.sheet import grouped, minutes
+from jontel.design.words import grouped, minutes
 
 
 class StatusLine(QWidget):

@@ -11,7 +11,7 @@ from jontel.app.panels.parts import label, tool_button
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.track import NeedleTrack
-from jontel.files.sheet import grouped
+from jontel.design.words import grouped
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 

@@ -43,7 +43,6 @@ from jontel.app.tools import TOOLS
 from jontel.app.tools.base import Tool
 from jontel.app.topbar import STAGES, DesignTabs, StageRow
 from jontel.app.transport import Transport
-from jontel.artwork.digitize import design_from, with_drawing
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Brief, Design, JontelError
 from jontel.design.edits import duplicate_objects
@@ -68,6 +67,21 @@ WHAT_NEXT = {
     "Order": "Drag a block on the needle track to resew it earlier or later",
     "Sew-out": "Play it, look at the findings, then write the files",
 }
+
+
+def read_as_design(path: Path) -> Design:
+    """A new design of a drawing. Raises ``CannotRead``."""
+    from jontel.artwork.digitize import design_from  # the readers are slow to load
+
+    ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
+    return design_from(read_whole(path), path.name, ground, hoop, thread_chart())
+
+
+def read_into(design: Design, path: Path) -> Design:
+    """``design`` with a drawing digitized into it. Raises ``CannotRead``."""
+    from jontel.artwork.digitize import with_drawing
+
+    return with_drawing(design, read_whole(path), path.name, thread_chart())
 
 
 class MainWindow(QMainWindow):
@@ -443,10 +457,7 @@ class MainWindow(QMainWindow):
                         "spoils",
                     )
         else:
-            ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
-            made = self.aside(
-                f"Reading {path.name}", lambda: design_from(read_whole(path), path.name, ground, hoop, thread_chart())
-            )
+            made = self.aside(f"Reading {path.name}", lambda: read_as_design(path))
             if made is not None:
                 self.session.open(made)
 
@@ -465,9 +476,7 @@ class MainWindow(QMainWindow):
                 return
             design = document.history.design
             before = {item.id for item in design.objects}
-            made = self.aside(
-                f"Reading {path.name}", lambda: with_drawing(design, read_whole(path), path.name, thread_chart())
-            )
+            made = self.aside(f"Reading {path.name}", lambda: read_into(design, path))
             if made is not None:
                 document.edit(f"Bring in {path.name}", made)
                 document.select({item.id for item in made.objects} - before)

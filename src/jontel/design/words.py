@@ -1,4 +1,4 @@
-"""Counts in words."""
+"""Counts and times in words."""
 
 
 def many(count: int, what: str, plural: str | None = None) -> str:
@@ -9,3 +9,13 @@ def many(count: int, what: str, plural: str | None = None) -> str:
 def stitches(count: int) -> str:
     """So many stitches."""
     return many(count, "stitch", "stitches")
+
+
+def minutes(seconds: float) -> str:
+    """``12 min`` or, below ten minutes, ``3:05``."""
+    return f"{seconds / 60:.0f} min" if seconds >= 600 else f"{int(seconds) // 60}:{int(seconds) % 60:02d}"
+
+
+def grouped(number: int) -> str:
+    """A count with thin gaps between thousands: ``13 086``."""
+    return f"{number:,}".replace(",", "\u202f")

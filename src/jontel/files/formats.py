@@ -7,7 +7,7 @@ from pathlib import Path
 
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead, CannotWrite
-from jontel.files import gcode, picture, sheet, stitchlist, svgout, working
+from jontel.files import gcode, stitchlist, svgout, working
 from jontel.files.atomic import read_whole, write_whole
 from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan, plan
@@ -25,13 +25,31 @@ class Format:
     write: Writer
 
 
+def _working(sewn: SewPlan, design: Design) -> bytes:
+    from jontel.files import picture
+
+    return working.encode(design, picture.preview(sewn, design))
+
+
+def _png(sewn: SewPlan, design: Design) -> bytes:
+    from jontel.files import picture
+
+    return picture.png(sewn, design)
+
+
+def _sheet(sewn: SewPlan, design: Design) -> bytes:
+    from jontel.files import sheet  # what lays out a page is slow to load
+
+    return sheet.write(sewn, design)
+
+
 BUILT_IN = (
-    Format(".jontel", "working file", lambda sewn, design: working.encode(design, picture.preview(sewn, design))),
+    Format(".jontel", "working file", _working),
     Format(".csv", "stitch list", stitchlist.write),
     Format(".ngc", "machine file", gcode.write),
     Format(".svg", "stitches as vectors", svgout.stitches),
-    Format(".png", "picture", picture.png),
-    Format(".pdf", "production sheet", sheet.write),
+    Format(".png", "picture", _png),
+    Format(".pdf", "production sheet", _sheet),
 )
 
 

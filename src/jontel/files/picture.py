@@ -8,20 +8,13 @@ from PIL import Image, ImageDraw
 
 from jontel.design.design import Design
 from jontel.geometry.polyline import Floats
+from jontel.sewing.light import shade
 from jontel.sewing.plan import SewPlan
 
 SUPERSAMPLE = 2
 MOST_PIXELS = 3000
-LIGHT = math.radians(40)
 DIMPLES_FROM, DIMPLE = 6.0, 0.09
 """From so many pixels a mm on needle points show, as dimples of this radius in mm."""
-
-
-def shade(lines: Floats) -> Floats:
-    """How light thread along ``lines`` (n, 2, 2) looks, about 0.72 to 1.12: brightest across the light."""
-    step = lines[:, 1] - lines[:, 0]
-    angle = np.arctan2(-step[:, 1], step[:, 0])
-    return 0.92 + 0.2 * np.cos(2 * (angle - LIGHT - math.pi / 2))
 
 
 def sewn_lines(plan: SewPlan) -> tuple[Floats, Floats]:

@@ -12,24 +12,16 @@ from reportlab.pdfgen.canvas import Canvas
 
 from jontel.data import resource
 from jontel.design.design import Design
-from jontel.files.picture import sewn_lines, shade
+from jontel.design.words import grouped, minutes
+from jontel.files.picture import sewn_lines
 from jontel.sewing.estimate import shares, totals
+from jontel.sewing.light import shade
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
 
 INK, GREY, RULE = HexColor("#26302e"), HexColor("#75706a"), HexColor("#d5cec2")
 LEFT, RIGHT, TOP, BOTTOM = 18 * mm, 192 * mm, 279 * mm, 18 * mm
 PICTURE = (174.0, 128.0)
-
-
-def minutes(seconds: float) -> str:
-    """``12 min`` or, below ten minutes, ``3:05``."""
-    return f"{seconds / 60:.0f} min" if seconds >= 600 else f"{int(seconds) // 60}:{int(seconds) % 60:02d}"
-
-
-def grouped(number: int) -> str:
-    """A count with thin gaps between thousands: ``13 086``."""
-    return f"{number:,}".replace(",", "\u202f")
 
 
 def _fonts() -> tuple[str, str]:

@@ -3,10 +3,8 @@
 import math
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
-from scipy.sparse import coo_array, csr_array
-from scipy.sparse.csgraph import connected_components, dijkstra
-from scipy.spatial import Voronoi
 from shapely import LineString, Polygon
 
 from jontel.design.errors import CannotStitch
@@ -117,7 +115,7 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
     ring = LineString(shape.exterior.coords)
     count = int(np.clip(ring.length / (width / 5), 60, 2500))
     rim = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) / count * ring.length))
-    diagram = Voronoi(rim)
+    diagram = scipy.spatial.Voronoi(rim)
     ridges = np.asarray(diagram.ridge_vertices)
     ridges = ridges[(ridges >= 0).all(axis=1)]
     inside = np.asarray(shapely.contains_xy(shape, *diagram.vertices.T))
@@ -126,8 +124,8 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
         return None
     size = np.hypot(*(diagram.vertices[ridges[:, 0]] - diagram.vertices[ridges[:, 1]]).T)
     count = len(diagram.vertices)
-    graph = coo_array((size, (ridges[:, 0], ridges[:, 1])), shape=(count, count)).tocsr()
-    _, label = connected_components(graph, directed=False)
+    graph = scipy.sparse.coo_array((size, (ridges[:, 0], ridges[:, 1])), shape=(count, count)).tocsr()
+    _, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
     largest = int(np.bincount(label[np.unique(ridges)]).argmax())
     nodes = ridges.ravel()
     first = int(nodes[label[nodes] == largest][0])
@@ -137,7 +135,7 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
     while way[-1] != far:
         way.append(int(before[way[-1]]))
     spine_nodes = np.array(way[::-1])
-    off, _, roots = dijkstra(graph, False, spine_nodes, True, min_only=True)
+    off, _, roots = scipy.sparse.csgraph.dijkstra(graph, False, spine_nodes, True, min_only=True)
     off = np.where(np.isfinite(off), off, 0.0)
     tip = int(np.argmax(off))
     if off[tip] > 1e-9:
@@ -148,9 +146,9 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
     return _without_forks(spine, ring)
 
 
-def _farthest(graph: csr_array, start: int) -> tuple[int, Ints]:
+def _farthest(graph: "scipy.sparse.csr_array", start: int) -> tuple[int, Ints]:
     """The node farthest from ``start``, and for each node the one before it on the way from there, (n,)."""
-    reach, before, _ = dijkstra(graph, False, [start], True, min_only=True)
+    reach, before, _ = scipy.sparse.csgraph.dijkstra(graph, False, [start], True, min_only=True)
     return int(np.argmax(np.where(np.isfinite(reach), reach, -1.0))), before.astype(np.int64)
 
 

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
-from scipy.ndimage import gaussian_filter1d
 
 from jontel.design.shapes import Column, Point
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
@@ -113,7 +113,7 @@ def _facing_places(a: Floats, b: Floats) -> list[tuple[float, float]]:
         steps = [(row - 1, column - 1), (row - 1, column), (row, column - 1)]
         path.append(min(steps, key=lambda at: float(total[at])))
     pairs = np.array(path[::-1]) - 1
-    smooth = gaussian_filter1d(pairs.astype(np.float64), 3.0, axis=0, mode="nearest")[4:-4:4]
+    smooth = scipy.ndimage.gaussian_filter1d(pairs.astype(np.float64), 3.0, axis=0, mode="nearest")[4:-4:4]
     return [(float(p * along_a[-1] / (n - 1)), float(q * along_b[-1] / (n - 1))) for p, q in smooth]
 
 

@@ -11,13 +11,9 @@ from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
 from numpy.typing import NDArray
-from scipy.fft import dctn, idctn
-from scipy.ndimage import gaussian_filter
-from scipy.sparse import csr_array, diags_array
-from scipy.sparse.linalg import splu
-from scipy.spatial import cKDTree
 
 from jontel.design.errors import CannotStitch
 from jontel.design.shapes import Area, Lines
@@ -102,7 +98,7 @@ class Curved:
     step: float
     shape: tuple[int, int]
     values: Floats
-    tree: cKDTree
+    tree: "scipy.spatial.cKDTree"
 
     def _at(self, xy: Floats, first: int, last: int) -> Floats:
         """The sampled values ``first`` to ``last`` between the grid points round ``xy`` (n, 2), (last - first, n)."""
@@ -181,7 +177,7 @@ def curved_frame(shape: Area) -> Curved:
     turn = _along_guide(shape.guide, centres) if shape.guide else _between_lines(shape.lines, centres)
     turn = turn.reshape(ny - 1, nx - 1)
     if shape.guide:
-        turn = gaussian_filter(turn, 1.2 / step, mode="nearest")
+        turn = scipy.ndimage.gaussian_filter(turn, 1.2 / step, mode="nearest")
     c, s = np.cos(turn), np.sin(turn)
     across = np.stack([s, c])
     v = _integrated(across, step) if shape.guide else _held(across, step, _hold(shape.lines, centres))
@@ -202,7 +198,7 @@ def curved_frame(shape: Area) -> Curved:
     stretch = np.stack([np.hypot(*jacobian[0]), across])
     values = np.concatenate([uv, inverse, stretch]).reshape(8, -1)
     mean = float(np.degrees(np.average(turn, weights=inside[:-1, :-1] + 1e-9)))
-    return Curved((mean + 90) % 180 - 90, origin, step, (ny, nx), values, cKDTree(values[:2].T))
+    return Curved((mean + 90) % 180 - 90, origin, step, (ny, nx), values, scipy.spatial.cKDTree(values[:2].T))
 
 
 def _between_lines(lines: Lines, points: Floats) -> Floats:
@@ -240,7 +236,7 @@ def _along_guide(guide: str | None, points: Floats) -> Floats:
     span = float(lengths(xy)[-1])
     line = shapely.segmentize(shapely.LineString(xy), max(0.2, span / 400))
     dense = shapely.get_coordinates(line)
-    _, nearest = cKDTree(dense).query(points)
+    _, nearest = scipy.spatial.cKDTree(dense).query(points)
     tangent = np.gradient(dense, axis=0)
     smooth = max(1, round(len(dense) / 60))
     kernel = np.ones(2 * smooth + 1) / (2 * smooth + 1)
@@ -265,9 +261,9 @@ def _integrated(way: Floats, step: float) -> Floats:
     source[1:] -= upright
     waves = 2 * np.cos(np.pi * np.arange(nx) / nx)[None] + 2 * np.cos(np.pi * np.arange(ny) / ny)[:, None] - 4
     waves[0, 0] = 1.0
-    spectrum = dctn(source, norm="ortho") / waves
+    spectrum = scipy.fft.dctn(source, norm="ortho") / waves
     spectrum[0, 0] = 0.0
-    return np.asarray(idctn(spectrum, norm="ortho"))
+    return np.asarray(scipy.fft.idctn(spectrum, norm="ortho"))
 
 
 def _held(way: Floats, step: float, along: Floats) -> Floats:
@@ -284,16 +280,18 @@ def _held(way: Floats, step: float, along: Floats) -> Floats:
     tops = [np.concatenate([one.ravel(), other.ravel()]) for one, other in ((corner, right), (below, across))]
     row = np.arange(len(x))
 
-    def difference(pair: list[NDArray[np.int64]]) -> csr_array:
+    def difference(pair: list[NDArray[np.int64]]) -> "scipy.sparse.csr_array":
         values = np.concatenate([-np.ones(len(row)), np.ones(len(row))]) / step
         where = (np.tile(row, 2), np.concatenate(pair))
-        return csr_array((values, where), shape=(len(row), ny * nx))
+        return scipy.sparse.csr_array((values, where), shape=(len(row), ny * nx))
 
     dx, dy = difference(ends), difference(tops)
     ahead = dx.multiply(x[:, None]) + dy.multiply(y[:, None])
     aside = dx.multiply(-y[:, None]) + dy.multiply(x[:, None])
     held = aside.multiply(np.tile(along, 2)[:, None])
     normal = (ahead.T @ ahead + aside.T @ held).tocsc()
-    normal += diags_array(np.full(ny * nx, 1e-9), format="csc")
-    solver = splu(normal, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+    normal += scipy.sparse.diags_array(np.full(ny * nx, 1e-9), format="csc")
+    solver = scipy.sparse.linalg.splu(
+        normal, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+    )
     return np.asarray(solver.solve(ahead.T @ np.ones(len(row)))).reshape(ny, nx)

@@ -3,9 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from jontel.geometry.polyline import Floats
 
@@ -142,8 +141,8 @@ def cells(pieces: Intervals) -> Cells:
         np.abs(pieces.left[upper] - pieces.left[lower]), np.abs(pieces.right[upper] - pieces.right[lower])
     )
     chained &= step < max(BREAK, 8 * pieces.spacing)
-    graph = coo_array((np.ones(chained.sum()), (upper[chained], lower[chained])), shape=(n, n))
-    _, label = connected_components(graph, directed=False)
+    graph = scipy.sparse.coo_array((np.ones(chained.sum()), (upper[chained], lower[chained])), shape=(n, n))
+    _, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
     order = np.argsort(label, kind="stable")
     bounds = np.flatnonzero(np.diff(label[order])) + 1
     links = np.column_stack([label[upper], label[lower], upper, lower])[~chained]
@@ -162,6 +161,6 @@ def components(pieces: Intervals) -> list[Ints]:
     """The groups of ``connected`` as indices of their intervals, in order."""
     n = len(pieces.row)
     upper, lower = neighbours(pieces)
-    graph = coo_array((np.ones(len(upper)), (upper, lower)), shape=(n, n))
-    count, label = connected_components(graph, directed=False)
+    graph = scipy.sparse.coo_array((np.ones(len(upper)), (upper, lower)), shape=(n, n))
+    count, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
     return [np.flatnonzero(label == k) for k in range(count)]

@@ -6,7 +6,7 @@ Ends depend on shapes only, never on stitches, so that tuning one object restitc
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy  # its parts are loaded when first used: they take longer than the window
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.kinds import traits_of
@@ -82,7 +82,7 @@ def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) 
     entry = None if at is None else places[int(np.argmin(np.hypot(*(places - at).T)))]
     exit_ = None
     if onward is not None and not traits_of(item.cover).shows_travel(item.cover):
-        gaps, _ = cKDTree(onward).query(places)
+        gaps, _ = scipy.spatial.cKDTree(onward).query(places)
         exit_ = places[int(np.argmin(gaps))]
     if traits_of(item.cover).comes_round:
         exit_ = None if exit_ is None else entry

@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d, map_coordinates, minimum_filter1d
+import scipy  # its parts are loaded when first used: they take longer than the window
 
 from jontel.design.kinds.fades import Fade, faded
 from jontel.design.kinds.fill import FillRecipe
@@ -66,7 +66,7 @@ class Thinned:
     def heights(self, row: Ints, u: Floats) -> Floats:
         """The height of points ``u`` (n,) on rows ``row`` (n,), (n,)."""
         place = np.interp(u, self.columns, np.arange(len(self.columns)))
-        return np.asarray(map_coordinates(self.levels, [row, place], order=1, mode="nearest"))
+        return np.asarray(scipy.ndimage.map_coordinates(self.levels, [row, place], order=1, mode="nearest"))
 
 
 def faded_spacing(recipe: FillRecipe | SatinRecipe, place: Floats) -> Floats:
@@ -121,8 +121,10 @@ def thinned(rows: Intervals, part: Callable[[Floats], Floats]) -> Thinned | None
     weight = (wanted > limit[:, None]).astype(np.float64)
     weight[::group] = 1.0
     each = columns[1] - columns[0]
-    weight = minimum_filter1d(weight, 1 + 2 * round(CLOSING / 2 / each), axis=1, mode="nearest")
-    weight = np.asarray(gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest"), dtype=np.float64)
+    weight = scipy.ndimage.minimum_filter1d(weight, 1 + 2 * round(CLOSING / 2 / each), axis=1, mode="nearest")
+    weight = np.asarray(
+        scipy.ndimage.gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest"), dtype=np.float64
+    )
     hosts_mask = rows.row % group == 0
     if not hosts_mask.any():
         return None

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
-from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.polyline import Floats
@@ -131,7 +131,7 @@ def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40, spacin
     sizes = stitch_lengths(stitches)
     needle = stitches.xy[stitches.kind == Kind.STITCH]
     cover = stitches.xy[(stitches.kind == Kind.STITCH) & (stitches.layer == Layer.COVER)]
-    nearest = np.asarray(cKDTree(cover).query(cover, k=2)[0]) if len(cover) > 1 else np.zeros((1, 2))
+    nearest = np.asarray(scipy.spatial.cKDTree(cover).query(cover, k=2)[0]) if len(cover) > 1 else np.zeros((1, 2))
     travel = thread_lines(stitches, {Layer.TRAVEL})
     travelled = float(np.hypot(*(travel[:, 1] - travel[:, 0]).T).sum())
     return Measures(

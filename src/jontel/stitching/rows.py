@@ -4,9 +4,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -385,7 +385,7 @@ def _ends(rows: Intervals) -> Floats:
 def _facing(group: _Laid, others: list[_Laid]) -> Floats:
     """The row end of ``group`` that is nearest to any of ``others``."""
     own = _ends(group.rows)
-    gaps, _ = cKDTree(np.vstack([_ends(other.rows) for other in others])).query(own)
+    gaps, _ = scipy.spatial.cKDTree(np.vstack([_ends(other.rows) for other in others])).query(own)
     answer: Floats = own[int(np.argmin(gaps))]
     return answer
 

@@ -10,9 +10,9 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from jontel.design.thread import Thread
-from jontel.files.picture import shade
 from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
+from jontel.sewing.light import shade
 from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Layer
 

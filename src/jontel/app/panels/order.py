@@ -20,8 +20,7 @@ from jontel.app.panels.ends import EndsEditor
 from jontel.app.panels.parts import button, clear, label, rule, tool_button
 from jontel.design import Design
 from jontel.design.edits import reorder
-from jontel.design.words import many
-from jontel.files.sheet import grouped, minutes
+from jontel.design.words import grouped, many, minutes
 from jontel.sewing.order import grouped_by_thread
 
 FACTS = Qt.ItemDataRole.UserRole + 1

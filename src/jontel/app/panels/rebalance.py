@@ -11,7 +11,7 @@ from jontel.design import Design
 from jontel.design.design import LEAST_STITCH
 from jontel.design.rebalance import SCALED, Scaled, Scales, rebalanced
 from jontel.design.units import Unit
-from jontel.files.sheet import grouped, minutes
+from jontel.design.words import grouped, minutes
 
 
 class RebalanceEditor(QWidget):

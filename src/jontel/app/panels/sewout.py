@@ -19,8 +19,8 @@ from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import button, clear, label, restyle, rule
 from jontel.app.session import Document
 from jontel.design import Design, JontelError
+from jontel.design.words import grouped, minutes
 from jontel.files.formats import export, formats
-from jontel.files.sheet import grouped, minutes
 from jontel.sewing.proof import Finding, Fix
 
 CHOSEN = (".ngc", ".pdf")

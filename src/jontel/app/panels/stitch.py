@@ -23,7 +23,7 @@ from jontel.design import Area, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
 from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, kind_of, traits_of
 from jontel.design.units import format_length
-from jontel.files.sheet import grouped, minutes
+from jontel.design.words import grouped, minutes
 
 Editor = ControlsEditor | PassEditor | BeneathEditor
 ENDS, REBALANCE = "ends", "rebalance"
