@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from jontel.artwork.digitize import design_from
 from jontel.artwork.svg import read_svg
 from jontel.data import find_ground, find_hoop, thread_chart
-from jontel.design import Area, Column, Design, Fill, Line, Run, Satin, resolve
+from jontel.design import Area, Bare, Column, Cover, Design, Fill, Line, Run, Satin, Shape, resolve
 from jontel.design.edits import pin, set_ground, transform_objects
 from jontel.design.machine import MachineProfile
 from jontel.design.paths import ellipse_path
@@ -210,3 +210,18 @@ def test_the_machine_of_the_brief_decides_trims_hops_and_time() -> None:
 def test_an_ellipse_of_four_arcs_is_one() -> None:
     xy = flatten(ellipse_path(3.0, -2.0, 10.0, 4.0))[0].xy - (3.0, -2.0)
     assert np.abs((xy[:, 0] / 10) ** 2 + (xy[:, 1] / 4) ** 2 - 1).max() < 2e-3
+
+
+@pytest.mark.parametrize(
+    ("shape", "cover"),
+    [
+        (Area(box_path(-9000, -9000, 18000, 18000)), Fill(spacing=0.1)),
+        (Area(box_path(-9000, -9000, 18000, 18000)), Bare()),
+        (Line("M-9000 0 " + "L9000 0 L-9000 5 " * 20, 3.0), Satin(spacing=0.1)),
+        (Line("M-9000 0 " + "L9000 0 L-9000 5 " * 50), Run(length=0.3)),
+    ],
+)
+def test_what_no_machine_could_sew_is_refused_at_once(shape: Shape, cover: Cover) -> None:
+    start = time.perf_counter()
+    sewn = plan(design_of((shape, cover)))
+    assert "million stitches" in sewn.failures[0].sentence and time.perf_counter() - start < 5

@@ -276,7 +276,7 @@ def test_reading_can_be_stopped(boxes: User, tmp_path: Path, monkeypatch: pytest
     from jontel.app import window as module
 
     free = Event()
-    monkeypatch.setattr(module, "with_drawing", lambda design, *_a: (free.wait(10), design)[1])
+    monkeypatch.setattr(module, "read_into", lambda design, _path: (free.wait(10), design)[1])
     (tmp_path / "slow.svg").write_bytes(resource("demo/name-bar.svg"))
     stop = boxes.window.status.stop
     design = boxes.design

@@ -36,6 +36,7 @@ class Keeper(QObject):
         self._said = ""
         self._at_work = False
         self._timer = QTimer(self, singleShot=True)
+        self._timer.setObjectName("keep")
         self._timer.timeout.connect(self.now)
 
     def edited(self) -> None:

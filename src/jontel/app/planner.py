@@ -9,11 +9,15 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from jontel.app.faults import FAULTS
 from jontel.app.jobs import Lane
 from jontel.design import Design
+from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.region import Region
 from jontel.sewing.estimate import Estimate, Share, Totals, estimate, shares, totals
 from jontel.sewing.plan import Entry, Piece, SewPlan, plan
 from jontel.sewing.proof import Finding, proof
+
+PROOF_AFTER = 0.025
+"""The proof waits so many seconds, in which the cloth is painted: it is looked at first."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,6 +83,7 @@ class Planner(QObject):
             with working_in(self._store):
                 first = sewn_of(design, before, tell)
                 self._lane.say(self.sewn.emit, first)
+                pause(PROOF_AFTER)
                 return proofed(first)
 
         def failed(error: Exception) -> None:

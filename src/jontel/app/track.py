@@ -19,6 +19,8 @@ from jontel.stitching.stitches import Kind
 RULER, BLOCKS, TALL = 20, 24, 34
 EDGE = 12
 DRAG_FROM = 4
+NARROW = 3.0
+"""Blocks narrower than this, px, are plain bars."""
 AFTER_CLOTH = 30
 """The track follows so many ms after the stitches, when the cloth has shown them."""
 NEAREST = 60.0
@@ -193,15 +195,19 @@ class NeedleTrack(QWidget):
         if box.right() < 0 or box.left() > self.width():
             return
         colour = QColor(sewn.plan.threads[share.thread].colour)
+        if box.width() < NARROW and not chosen:
+            painter.fillRect(box, colour)
+            return
         painter.setPen(pen(colour.darker(130)) if not chosen else pen(self.theme.colour("accent"), 2.4))
         painter.setBrush(colour)
         radius = min(4.0, box.width() / 3)
         painter.drawRoundedRect(box, radius, radius)
         if self.scale() > 12:
             self._single_stitches(painter, sewn, share, colour)
-        item = self.document.design.object(share.object) if self.document else None
         room = box.intersected(QRectF(self.rect())).adjusted(7, 0, -4, 0)
-        if item is not None and room.width() > 26:
+        known = sewn.entries.get(share.object) if room.width() > 26 else None
+        if known is not None:
+            item = known[0].item
             painter.setFont(font(8.2))
             painter.setPen(QColor("#1f2624") if colour.lightnessF() > 0.55 else QColor("#f8f5ee"))
             words = painter.fontMetrics().elidedText(item.name, Qt.TextElideMode.ElideRight, int(room.width()))

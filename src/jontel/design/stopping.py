@@ -4,6 +4,7 @@ Whoever starts a job runs it under ``stoppable(stop)``; loops that can take long
 raises ``Stopped`` once the stop was given. Without a job nothing is ever stopped, so the functions stay pure.
 """
 
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -24,6 +25,10 @@ class Stop:
         """Stop as soon as may be."""
         self._given.set()
 
+    def waited(self, seconds: float) -> bool:
+        """Wait until the stop is given, at most so long; whether it was."""
+        return self._given.wait(seconds)
+
     @property
     def given(self) -> bool:
         """Whether the work is to stop."""
@@ -41,6 +46,15 @@ def stoppable(stop: Stop) -> Iterator[None]:
         yield
     finally:
         _current.reset(token)
+
+
+def pause(seconds: float) -> None:
+    """Wait, but no longer than the job is wanted: raise ``Stopped`` when it was told to stop meanwhile."""
+    stop = _current.get()
+    if stop is None:
+        time.sleep(seconds)
+    elif stop.waited(seconds):
+        raise Stopped
 
 
 def go_on() -> None:

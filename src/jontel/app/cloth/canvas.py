@@ -39,7 +39,7 @@ View = Literal["plan", "thread", "cloth"]
 HIT = 1.0
 """How near, mm, a click must be to a line to mean it."""
 SHARP_AFTER = 90
-AFTER_EDIT = 40
+AFTER_EDIT = 80
 """So many ms after an edit the cloth is painted without waiting for its stitches."""
 FRAME = 7.0
 

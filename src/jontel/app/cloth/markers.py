@@ -17,6 +17,7 @@ from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Kind
 
 BEAD = 5.0
+MOST_RINGS = 200
 
 
 def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, theme: Theme) -> None:
@@ -225,9 +226,12 @@ def paint_failures(painter: QPainter, sewn: Sewn, design: Design, camera: Camera
 def paint_findings(painter: QPainter, sewn: Sewn, camera: Camera, theme: Theme) -> None:
     """Where the findings of the proof are: rings, madder for what would spoil the sew-out, else amber."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    for finding in sewn.findings:
+    window = QRectF(painter.viewport())
+    for finding in sewn.findings[:MOST_RINGS]:
         if finding.place is not None:
             spot = camera.to_screen(*finding.place)
+            if not window.contains(spot):
+                continue
             painter.setPen(pen(theme.colour("surface"), 4.5))
             painter.drawEllipse(spot, 9, 9)
             painter.setPen(pen(theme.colour("madder" if finding.severity == "spoils" else "amber"), 2.2))

@@ -32,6 +32,7 @@ class Panel(QWidget):
         self.body.setContentsMargins(14, 12, 14, 12)
         self.body.setSpacing(8)
         self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.setObjectName(f"refresh {type(self).__name__}")
         self._soon.timeout.connect(self._refresh_if_shown)
         self._late = QTimer(self, singleShot=True, interval=WAIT_FOR_STITCHES)
         self._late.timeout.connect(self._soon.start)

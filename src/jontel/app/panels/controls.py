@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any, Literal
 
 from msgspec.structs import replace as with_values
@@ -87,6 +88,16 @@ def _reshaped(item: StitchObject, field: str, value: Any) -> StitchObject:
     return with_values(item, shape=with_values(item.shape, **{field: value}))
 
 
+def _set_by_hand(drawer: Drawer, source: Source, items: Sequence[StitchObject]) -> bool:
+    """Whether any value of a group was set by hand on any of ``items``; a line's own values always are."""
+    return drawer.part != "shape" and any(
+        source.read(item, value.field)[1]
+        for item in items
+        for value, _ in drawer.values
+        if source.has(item, value.field)
+    )
+
+
 class ControlsEditor(QWidget):
     """Groups of controls over the selected objects; some are always open, the others open at a click."""
 
@@ -99,6 +110,8 @@ class ControlsEditor(QWidget):
         super().__init__()
         self._theme, self._unit, self._prefix = theme, unit, prefix
         self._shown: list[Callable[[tuple[StitchObject, ...]], None]] = []
+        self._headings: list[tuple[QToolButton, Drawer, Source]] = []
+        self._for = tuple(item.id for item in document.selected())
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
@@ -113,19 +126,39 @@ class ControlsEditor(QWidget):
             rows = QVBoxLayout(body)
             rows.setContentsMargins(0, 0, 0, 4)
             rows.setSpacing(4)
-            if not drawer.group.open:
-                column.addWidget(self._heading(drawer, body, source, first))
-            for value, when in values:
-                if when is None or source.read(first, when[0])[0] in when[1]:
-                    rows.addWidget(self._row(value, source))
+            shown = [v for v, when in values if when is None or source.read(first, when[0])[0] in when[1]]
+            if drawer.group.open:
+                self._fill(rows, shown, source)
+            else:
+                later = partial(self._fill, rows, shown, source)
+                column.addWidget(self._heading(drawer, body, source, first, later))
             column.addWidget(body)
 
+    def _fill(self, rows: QVBoxLayout, values: Sequence[Value], source: Source) -> None:
+        """Make the rows of a group, if they are not there yet: most groups stay closed."""
+        if rows.count():
+            return
+        known = len(self._shown)
+        for value in values:
+            rows.addWidget(self._row(value, source))
+        items = source.document.selected()
+        for show in self._shown[known:]:
+            show(items)
+
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
-        """Show the values of ``items``."""
+        """Show the values of ``items``; groups in which something was set by hand open for other objects."""
+        ids = tuple(item.id for item in items)
+        if ids != self._for:
+            self._for = ids
+            for heading, drawer, source in self._headings:
+                if _set_by_hand(drawer, source, items):
+                    heading.setChecked(True)
         for show in self._shown:
             show(items)
 
-    def _heading(self, drawer: Drawer, body: QWidget, source: Source, first: StitchObject) -> QToolButton:
+    def _heading(
+        self, drawer: Drawer, body: QWidget, source: Source, first: StitchObject, fill: Callable[[], None]
+    ) -> QToolButton:
         group = drawer.group
         made = QToolButton()
         made.setObjectName(f"{self._prefix}group-{group.title}")
@@ -137,17 +170,17 @@ class ControlsEditor(QWidget):
         policy = made.sizePolicy()
         policy.setHorizontalPolicy(policy.Policy.Expanding)
         made.setSizePolicy(policy)
-        set_by_hand = drawer.part != "shape" and any(
-            source.read(first, one.field)[1] for one, _ in drawer.values if source.has(first, one.field)
-        )
 
         def turn(on: bool) -> None:
+            if on:
+                fill()
             body.setVisible(on)
             made.setIcon(icon("down" if on else "right", self._theme.ink))
             (self.opened.add if on else self.opened.discard)(group.title)
 
         made.toggled.connect(turn)
-        is_open = group.title in self.opened or set_by_hand
+        self._headings.append((made, drawer, source))
+        is_open = group.title in self.opened or _set_by_hand(drawer, source, (first,))
         body.setVisible(is_open)
         made.setIcon(icon("right", self._theme.ink))
         made.setChecked(is_open)

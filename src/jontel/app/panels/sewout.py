@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
+    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -19,11 +20,13 @@ from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import button, clear, label, restyle, rule
 from jontel.app.session import Document
 from jontel.design import Design, JontelError
-from jontel.design.words import grouped, minutes
+from jontel.design.words import grouped, many, minutes
 from jontel.files.formats import export, formats
-from jontel.sewing.proof import Finding, Fix
+from jontel.sewing.estimate import Totals
+from jontel.sewing.proof import Finding
 
 CHOSEN = (".ngc", ".pdf")
+MOST_CARDS = 30
 
 
 def usual_folder() -> Path:
@@ -83,11 +86,12 @@ class SewOutPanel(Panel):
         self.body.addWidget(self.written)
         self.body.addStretch(1)
         self._shown: object = None
+        self._totals: list[QLabel] = []
         self._count()
 
     @staticmethod
     def _signals(document: Document) -> tuple[pyqtBoundSignal, ...]:
-        return (document.findings_changed, document.selection_changed)
+        return (document.findings_changed,)
 
     def rebuild(self) -> None:
         """Show the findings again."""
@@ -97,15 +101,24 @@ class SewOutPanel(Panel):
         """Show totals and findings."""
         assert self.document is not None
         sewn = self.document.sewn
-        if sewn is None or sewn is self._shown:
+        if sewn is None:
             return
-        self._shown = sewn
-        sums = sewn.totals
-        while self.totals.count():
-            taken = self.totals.takeAt(0)
-            widget = taken.widget() if taken else None
-            if widget is not None:
-                widget.deleteLater()
+        self._show_totals(sewn.totals)
+        told = [(one.kind, one.sentence, [fix.label for fix in one.fixes]) for one in sewn.findings]
+        if told == self._shown:
+            return
+        self._shown = told
+        clear(self.findings)
+        many_found = many(len(sewn.findings), "finding").upper()
+        self.proof.setText(f"PROOF · {many_found}" if sewn.findings else "PROOF")
+        if not sewn.findings:
+            self.findings.addWidget(label("Nothing found: ready to sew.", "muted"))
+        for number, finding in enumerate(sewn.findings[:MOST_CARDS]):
+            self.findings.addWidget(self._card(number, finding))
+        if len(sewn.findings) > MOST_CARDS:
+            self.findings.addWidget(label(f"and {len(sewn.findings) - MOST_CARDS} more: mend these first.", "muted"))
+
+    def _show_totals(self, sums: Totals) -> None:
         facts = (
             (grouped(sums.stitches), "stitches"),
             (minutes(sums.seconds), "sewing time"),
@@ -115,20 +128,13 @@ class SewOutPanel(Panel):
             (f"{sums.width:.1f} × {sums.height:.1f}", "mm wide, high"),
         )
         for k, (number, words) in enumerate(facts):
-            self.totals.addWidget(label(number, "number"), k // 3 * 2, k % 3)
-            self.totals.addWidget(label(words, "muted"), k // 3 * 2 + 1, k % 3)
-        clear(self.findings)
-        self.proof.setText(
-            f"PROOF · {len(sewn.findings)} FINDING{'' if len(sewn.findings) == 1 else 'S'}"
-            if sewn.findings
-            else "PROOF"
-        )
-        if not sewn.findings:
-            self.findings.addWidget(label("Nothing found: ready to sew.", "muted"))
-        for finding in sewn.findings[:30]:
-            self.findings.addWidget(self._card(finding))
+            if len(self._totals) <= k:
+                self._totals.append(label("", "number"))
+                self.totals.addWidget(self._totals[k], k // 3 * 2, k % 3)
+                self.totals.addWidget(label(words, "muted"), k // 3 * 2 + 1, k % 3)
+            self._totals[k].setText(number)
 
-    def _card(self, finding: Finding) -> QWidget:
+    def _card(self, number: int, finding: Finding) -> QWidget:
         card = QFrame()
         card.setProperty("role", "card")
         column = QVBoxLayout(card)
@@ -139,26 +145,35 @@ class SewOutPanel(Panel):
         restyle(words)
         column.addWidget(words)
         row = QHBoxLayout()
-        row.addWidget(button("Show", "showFinding", lambda: self._show(finding), "link"))
+        row.addWidget(button("Show", "showFinding", lambda: self._show(number), "link"))
         if len(finding.fixes) == 1:
-            row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(finding.fixes[0]), "link"))
+            row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(number, 0), "link"))
             card.setToolTip(finding.fixes[0].label)
         row.addStretch(1)
         column.addLayout(row)
         if len(finding.fixes) > 1:
-            for number, fix in enumerate(finding.fixes):
-                name = "mendFinding" if number == 0 else f"mendFinding{number}"
-                column.addWidget(button(fix.label, name, lambda fix=fix: self._mend(fix), "link"))
+            for which, fix in enumerate(finding.fixes):
+                name = "mendFinding" if which == 0 else f"mendFinding{which}"
+                column.addWidget(button(fix.label, name, lambda which=which: self._mend(number, which), "link"))
         return card
 
-    def _show(self, finding: Finding) -> None:
-        if self.document is not None:
-            self.document.select(set(finding.objects[:1]))
+    def _finding(self, number: int) -> Finding | None:
+        """A finding as the last proof found it: its card stays while it says the same."""
+        sewn = self.document.sewn if self.document else None
+        return sewn.findings[number] if sewn is not None and number < len(sewn.findings) else None
+
+    def _show(self, number: int) -> None:
+        finding = self._finding(number)
+        if finding is None or self.document is None:
+            return
+        self.document.select(set(finding.objects[:1]))
         if finding.place is not None:
             self.look_at.emit(*finding.place)
 
-    def _mend(self, fix: Fix) -> None:
-        if self.document is not None:
+    def _mend(self, number: int, which: int) -> None:
+        finding = self._finding(number)
+        if finding is not None and self.document is not None:
+            fix = finding.fixes[which]
             self.document.edit(fix.label, fix.edit(self.document.history.design))
 
     def _count(self) -> None:

@@ -6,7 +6,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
@@ -27,6 +27,8 @@ from jontel.design.words import grouped, minutes
 
 Editor = ControlsEditor | PassEditor | BeneathEditor
 ENDS, REBALANCE = "ends", "rebalance"
+MOST_PAGES = 24
+"""So many sets of editors are kept once made, each for objects of the same kind."""
 
 
 class StitchPanel(Panel):
@@ -40,8 +42,12 @@ class StitchPanel(Panel):
         self.body.setSpacing(5)
         self.layer = COVER
         self._built: object = None
+        self._pages: dict[object, tuple[QWidget, list[Editor]]] = {}
+        self._shown_page: QWidget | None = None
+        self._page = QVBoxLayout()
         self._editors: list[Editor] = []
-        self._shown_layers: object = None
+        self._shown_layers: tuple[tuple[tuple[str, ...], ...], str, str] | None = None
+        self.layer_words: list[QLabel] = []
         self.empty = label(
             "Click an object on the cloth or on the needle track to tune it. Drag a box round several to tune "
             "them together. Or rebalance the whole design here.",
@@ -90,7 +96,7 @@ class StitchPanel(Panel):
 
     def rebuild(self) -> None:
         """Make the layers again."""
-        self._built = None
+        self._drop_pages()
         self.section.theme, self.section.unit = self.theme, self.unit
 
     def choose(self, layer: str) -> None:
@@ -124,8 +130,7 @@ class StitchPanel(Panel):
         shape = (
             self.layer,
             id(self.document),
-            tuple(item.id for item in items),
-            tuple((type(item.cover), type(item.shape)) for item in items),
+            tuple((type(item.cover), type(item.shape), item.beneath is None) for item in items),
             tuple(type(one) for one in passes),
             self.theme.name,
             self.unit,
@@ -194,8 +199,14 @@ class StitchPanel(Panel):
         shown = (tuple(rows), self.layer, self.theme.name)
         if shown == self._shown_layers:
             return
+        was: tuple[tuple[tuple[str, ...], ...], str, str] | None = self._shown_layers
         self._shown_layers = shown
+        if was is not None and was[1:] == shown[1:] and [one[:3] for one in was[0]] == [one[:3] for one in rows]:
+            for number, (_, _, _, words) in enumerate(rows):
+                self.layer_words[number].setText(words)
+            return
         clear(self.layers)
+        self.layer_words = []
         for layer, picture, title, words in rows:
             self.layers.addWidget(self._layer_button(layer, picture, title, words))
 
@@ -213,7 +224,9 @@ class StitchPanel(Panel):
         mark.setPixmap(icon(picture, self.theme.ink).pixmap(18, 18))
         row.addWidget(mark)
         row.addWidget(label(title), 1)
-        row.addWidget(label(words, "muted"))
+        said = label(words, "muted")
+        self.layer_words.append(said)
+        row.addWidget(said)
         for k in range(row.count()):
             item = row.itemAt(k)
             inner = item.widget() if item else None
@@ -236,24 +249,63 @@ class StitchPanel(Panel):
         name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
         for left in self.findChildren(RebalanceEditor):
             left.give_up()
-        clear(self.editor)
-        self._editors = []
         assert self.document is not None
-        if not items or self.layer == REBALANCE:
-            self.editor.addWidget(RebalanceEditor(self.document, self.theme, self.unit))
+        self._leave_page()
+        found = self._pages.pop(shape, None)
+        if found is None:
+            page = QWidget()
+            self._page = QVBoxLayout(page)
+            self._page.setContentsMargins(0, 0, 0, 0)
+            self._page.setSpacing(4)
+            self._editors = []
+            if not items or self.layer == REBALANCE:
+                self._page.addWidget(RebalanceEditor(self.document, self.theme, self.unit))
+            else:
+                self._fill_editor(self.document, items)
+            self.editor.addWidget(page)
         else:
-            self._fill_editor(self.document, items)
-        again = self.findChild(QWidget, name) if name else None
+            page, self._editors = found
+            page.show()
+        self._shown_page = page
+        if items and self.layer not in (ENDS, REBALANCE):  # those two listen to the document themselves
+            self._pages[shape] = (page, self._editors)
+        while len(self._pages) > MOST_PAGES:
+            oldest = next(iter(self._pages))
+            self._pages.pop(oldest)[0].deleteLater()
+        again = page.findChild(QWidget, name) if name else None
         if again is not None:
             again.setFocus()
 
+    def _leave_page(self) -> None:
+        """Hide the editors that are there, or let go of them where they are not kept."""
+        page = self._shown_page
+        self._shown_page = None
+        if page is None:
+            return
+        page.hide()
+        if all(page is not kept for kept, _ in self._pages.values()):
+            page.deleteLater()
+
+    def _drop_pages(self) -> None:
+        """Let go of every editor that was made."""
+        self._leave_page()
+        for page, _ in self._pages.values():
+            page.deleteLater()
+        self._pages.clear()
+        self._built = None
+
+    def show_document(self, document: Document | None) -> None:
+        """Show another document."""
+        self._drop_pages()
+        super().show_document(document)
+
     def _fill_editor(self, document: Document, items: tuple[StitchObject, ...]) -> None:
         if self.layer == EDGES:
-            self.editor.addWidget(label("EDGES", "section"))
+            self._page.addWidget(label("EDGES", "section"))
             self._edit_with(ControlsEditor(document, edge_drawers(), self.theme, self.unit))
         elif self.layer == ENDS:
-            self.editor.addWidget(label("ENDS", "section"))
-            self.editor.addWidget(EndsEditor(document))
+            self._page.addWidget(label("ENDS", "section"))
+            self._page.addWidget(EndsEditor(document))
         elif self.layer.startswith("underlay"):
             made = PassEditor(document, int(self.layer.split()[1]), self.theme, self.unit)
             made.moved.connect(self._follow_pass)
@@ -263,7 +315,7 @@ class StitchPanel(Panel):
 
     def _edit_with(self, editor: Editor) -> None:
         self._editors.append(editor)
-        self.editor.addWidget(editor)
+        self._page.addWidget(editor)
 
     def _follow_pass(self, number: int) -> None:
         self.layer = f"underlay {number}"
@@ -275,7 +327,7 @@ class StitchPanel(Panel):
         if first.beneath is not None:
             self._edit_with(BeneathEditor(document, self.theme, self.unit))
         else:
-            self.editor.addWidget(label("COVER", "section"))
+            self._page.addWidget(label("COVER", "section"))
             kinds = QComboBox()
             kinds.setObjectName("coverKind")
             kinds.setAccessibleName("Kind of cover")
@@ -285,16 +337,16 @@ class StitchPanel(Panel):
             kinds.setCurrentIndex(kinds.findText(traits_of(first.cover).title) if not mixed else -1)
             kinds.setPlaceholderText("differ")
             kinds.activated.connect(lambda: self._change_kind(kinds.currentData()))
-            self.editor.addWidget(kinds)
+            self._page.addWidget(kinds)
         tools = QHBoxLayout()
         for words, tool in directing(first):
             tools.addWidget(button(words, f"use-{tool}", lambda tool=tool: self.tool_wanted.emit(tool)))
-        self.editor.addLayout(tools)
+        self._page.addLayout(tools)
         if directed_summary(first):
-            self.editor.addWidget(button("Back to one angle", "oneAngle", self._one_angle))
+            self._page.addWidget(button("Back to one angle", "oneAngle", self._one_angle))
         for number, item in enumerate(sorted(of_kind.values(), key=items.index)):
             if mixed:
-                self.editor.addWidget(label(f"ALL {traits_of(item.cover).title.upper()} OBJECTS", "section"))
+                self._page.addWidget(label(f"ALL {traits_of(item.cover).title.upper()} OBJECTS", "section"))
             prefix = f"{kind_name(item.cover)}-" if number else ""
             self._edit_with(ControlsEditor(document, drawers_of(item), self.theme, self.unit, prefix))
 

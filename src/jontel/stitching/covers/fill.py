@@ -23,6 +23,7 @@ from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.covers.border import sew_border
 from jontel.stitching.density import faded_spacing
+from jontel.stitching.limits import afford
 from jontel.stitching.rows import RowStyle, far_side, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
@@ -61,6 +62,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
     parts = list(region.geoms)
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")
+    afford(region.area / recipe.spacing, recipe.length)
     frame = frame_for(item.shape, recipe.angle)
     style = RowStyle(
         spacing=recipe.spacing,

@@ -8,8 +8,9 @@ from jontel.design.ground import Ground
 from jontel.design.kinds.run import RunRecipe
 from jontel.design.resolve import Resolved, resolve
 from jontel.design.shapes import Area, Column, Line
-from jontel.geometry.polyline import Floats, Polyline, flatten, nearest_length, start_at
+from jontel.geometry.polyline import Floats, Polyline, flatten, lengths, nearest_length, start_at
 from jontel.stitching.covers.base import Generator
+from jontel.stitching.limits import afford
 from jontel.stitching.running import run_points, split_long, styled
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
@@ -26,6 +27,7 @@ def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats |
             lines = [*flatten(edge), *flatten(other)]
     if not lines:
         raise CannotStitch("it has no length; draw a line or delete it")
+    afford(sum(float(lengths(line.loop())[-1]) for line in lines) * 3 * recipe.repeats, recipe.length)
     needle = Needle(entry)
     drawn_order = recipe.way != "nearest"
     if recipe.way == "reversed":

@@ -14,8 +14,8 @@ from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.store import kept
 from jontel.geometry.bands import column_for
-from jontel.geometry.columns import Rails, covered, rails_of
-from jontel.geometry.polyline import Floats, lengths
+from jontel.geometry.columns import SAMPLE, Rails, covered, rails_of
+from jontel.geometry.polyline import Floats, flatten, lengths
 from jontel.geometry.region import GRID, Region, polygons_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
@@ -23,6 +23,7 @@ from jontel.stitching.bed import AreaBed, ColumnBed, facing, go, go_along
 from jontel.stitching.columns import limited, row_angle, satin_points
 from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.covers.base import Generator
+from jontel.stitching.limits import afford
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 
@@ -33,6 +34,8 @@ UNDER_LAYER = 1.5
 @kept
 def columns_of(shape: Shape) -> tuple[Rails, ...]:
     """The columns that a satin on ``shape`` is sewn as, kept once found. Raises ``CannotStitch``."""
+    edges = (shape.edge, shape.other_edge) if isinstance(shape, Column) else (shape.path,)
+    afford(sum(float(lengths(one.loop())[-1]) for path in edges for one in flatten(path)), SAMPLE)
     match shape:
         case Line():
             found = legs_of(shape)
@@ -52,6 +55,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
     With the underlay once for all, it lies under their union and is sewn before the first of them.
     """
     columns = [limited(rails, recipe) for rails in columns_of(item.shape)]
+    afford(2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for one in columns), recipe.spacing)
     if _ends_backwards(columns, entry, exit_):
         columns = [rails.reversed() for rails in columns[::-1]]
     needle = Needle(entry)

@@ -7,6 +7,7 @@ import numpy as np
 
 from jontel.geometry.frames import Straight
 from jontel.stitching.bed import AreaBed, go, inner
+from jontel.stitching.limits import afford
 from jontel.stitching.rows import RowStyle, far_side, sew_rows
 from jontel.stitching.stitches import Layer, Needle
 
@@ -32,6 +33,7 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
                 go(area.part, needle, start)
             else:
                 start = rim[0]
+            afford(piece.area / one.spacing, one.length)
             frame = Straight(one.angle)
             style = RowStyle(one.spacing, one.length)
             sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start))
