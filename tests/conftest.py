@@ -3,7 +3,9 @@
 import math
 import os
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _HOME = tempfile.mkdtemp(prefix="jontel-test-")
@@ -18,6 +20,7 @@ from jontel.data import find_ground, find_hoop, thread_chart  # noqa: E402
 from jontel.demo import crest  # noqa: E402
 from jontel.design import Area, Brief, Cover, Design, Fill, Ground, Shape, StitchObject  # noqa: E402
 from jontel.design.edits import add_objects  # noqa: E402
+from jontel.design.store import Store, working_in  # noqa: E402
 
 settings.register_profile(
     "jontel",
@@ -75,6 +78,12 @@ def s_edges() -> tuple[np.ndarray, np.ndarray]:
 def band_path(edges: tuple[np.ndarray, np.ndarray]) -> str:
     """The outline of a band between two edges."""
     return points_path(np.vstack([edges[0], edges[1][::-1]]), closed=True)
+
+
+def afresh(make: Callable[[], Any]) -> Any:
+    """What ``make`` computes when nothing that was computed before is looked up."""
+    with working_in(Store()):
+        return make()
 
 
 PLATE_HOLES = " ".join(ring_path(4, x, y, True) for x in (-14, 0, 14) for y in (-14, 0, 14))

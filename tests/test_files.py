@@ -3,8 +3,11 @@
 import csv
 import errno
 import io
+import itertools
 import json
+import math
 import os
+import re
 import select
 import signal
 import zipfile
@@ -352,7 +355,7 @@ def test_a_stitch_list_carries_the_whole_plan(crest_design: Design) -> None:
     sewn = plan(crest_design)
     data = stitchlist.write(sewn, crest_design)
     rows = list(csv.DictReader(io.StringIO(data.decode(), newline="")))
-    assert len(rows) == len(sewn)
+    assert len(rows) == len(sewn) and [int(row["n"]) for row in rows] == list(range(1, len(sewn) + 1))
     assert rows[0]["command"] == "thread" and rows[-1]["command"] == "end"
     assert {"cover", "lock", "travel", "edge run", "lattice"} <= {row["layer"] for row in rows}
     (stop,) = [row for row in rows if row["command"] == "stop"]
@@ -515,3 +518,48 @@ def test_a_shop_can_add_a_format(monkeypatch: pytest.MonkeyPatch, tmp_path: Path
     assert ".count" in formats()
     export(two_boxes, tmp_path / "a.count")
     assert int((tmp_path / "a.count").read_text()) == len(plan(two_boxes))
+
+
+# what is written says all of it
+
+
+def test_vectors_hold_every_needle_point(crest_design: Design) -> None:
+    sewn = plan(crest_design)
+    text = svgout.stitches(sewn, crest_design).decode()
+    pieces = [run for d in re.findall(r' d="([^"]*)"', text) for run in d.split("M")[1:]]
+    places = [tuple(float(v) for v in spot.split(",")) for run in pieces for spot in run.split()]
+    stitch = sewn.kind == Kind.STITCH
+    alone = stitch & ~np.append(sewn.sewn()[1:], False) & ~sewn.sewn()
+    assert len(places) == int(stitch.sum() - alone.sum())
+    first = sewn.xy[np.flatnonzero(sewn.sewn())[0] - 1]
+    assert places[0] == pytest.approx(tuple(first), abs=1e-3)
+    lines = sum(
+        math.dist(a, b)
+        for run in pieces
+        for a, b in itertools.pairwise([tuple(map(float, p.split(","))) for p in run.split()])
+    )
+    rows = np.flatnonzero(sewn.sewn())
+    assert lines == pytest.approx(float(np.hypot(*(sewn.xy[rows] - sewn.xy[rows - 1]).T).sum()), rel=1e-4)
+
+
+def test_the_sheet_names_the_metres_of_every_thread(crest_design: Design) -> None:
+    sewn = plan(crest_design)
+    pages = PdfReader(io.BytesIO(sheet.write(sewn, crest_design))).pages
+    text = " ".join(page.extract_text() for page in pages)
+    starts = sewn.thread[sewn.kind == Kind.THREAD].tolist()
+    once = [number for number in range(len(sewn.threads)) if starts.count(number) == 1]
+    assert len(once) > 5
+    for number in once:
+        row = text[text.index(sewn.threads[number].name) :][:120]
+        assert f"{totals(sewn).metres[number]:.1f}" in row, row
+
+
+def test_the_note_of_a_stop_comes_back_from_a_machine_file(crest_design: Design) -> None:
+    notes = [
+        m.note for m in gcode.read(gcode.write(plan(crest_design), crest_design), "it.ngc") if m.kind == Kind.STOP
+    ]
+    assert notes == ["Lay the film over the ring before the letters"]
+    kinds = [m.kind for m in gcode.read(gcode.write(plan(crest_design), crest_design), "it.ngc")]
+    assert kinds.count(Kind.STOP) == 1 and kinds.count(Kind.THREAD) == int(
+        (plan(crest_design).kind == Kind.THREAD).sum()
+    )

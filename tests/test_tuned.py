@@ -59,7 +59,7 @@ from jontel.stitching.measure import (
     thread_lines,
 )
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
-from tests.conftest import band_path, box_path, design_of, points_path, ring_path, s_edges, spiral_edges
+from tests.conftest import afresh, band_path, box_path, design_of, points_path, ring_path, s_edges, spiral_edges
 from tests.test_stitching import PLAIN, sewn, sound
 
 BAR = Line("M-20 0 L20 0", 5.0)
@@ -213,7 +213,7 @@ def test_feathered_edges_are_uneven_on_their_side_by_up_to_their_length(
     assert (uneven[0] > 1.2) == (upper and lower)
     reach = np.abs(y).max()
     assert reach == pytest.approx(3.3 if way == "outwards" else 1.8, abs=0.15)
-    assert (sewn(bar, cover).xy == found.xy).all()
+    assert (afresh(lambda: sewn(bar, cover)).xy == found.xy).all()
     other = sewn(bar, replace(cover, seed=2)).xy
     assert other.shape != found.xy.shape or (other != found.xy).any()
 
@@ -599,7 +599,8 @@ def test_any_column_can_be_sewn_with_any_satin(column: Column, cover: Satin) -> 
     item = StitchObject(id=1, name="it", thread="1001", shape=column, cover=cover)
     edge = sewn_edge(resolve(item, find_ground("Pique knit")))
     assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.25
-    assert (sewn(column, cover, None, find_ground("Pique knit")).xy == found.xy).all()
+    again = afresh(lambda: sewn(column, cover, None, find_ground("Pique knit")))
+    assert again is not found and (again.xy == found.xy).all()
 
 
 def test_thread_lines_pick_their_layers() -> None:

@@ -21,7 +21,7 @@ from jontel.stitching.engine import sewn_edge
 from jontel.stitching.measure import Measures, measure, overspill, spacings, stitch_lengths, thread_lines
 from jontel.stitching.patterns import phases
 from jontel.stitching.stitches import SHORTEST, Layer, Stitches
-from tests.conftest import SHAPES, box_path, ring_path, s_edges
+from tests.conftest import SHAPES, afresh, box_path, ring_path, s_edges
 from tests.test_stitching import PLAIN, random_polygons, sewn
 
 BOX = box_path(-15, -10, 30, 20)
@@ -255,9 +255,10 @@ def test_a_pattern_shows_in_the_needle_points() -> None:
 
 def test_a_ragged_rim_is_drawn_back_by_up_to_its_length() -> None:
     box = Area(box_path(0, 0, 40, 30))
-    clean, ragged, again, other = (
-        sewn(box, Fill(angle=0.0, ragged=length, seed=seed)) for length, seed in ((0, 1), (4, 1), (4, 1), (4, 2))
+    clean, ragged, other = (
+        sewn(box, Fill(angle=0.0, ragged=length, seed=seed)) for length, seed in ((0, 1), (4, 1), (4, 2))
     )
+    again = afresh(lambda: sewn(box, Fill(angle=0.0, ragged=4, seed=1)))
     ends = row_ends(ragged)
     assert ends.min() < 0.4 and 3.0 < ends.max() <= 4.2 and ends.std() > 0.8
     assert row_ends(clean).max() < 0.3
@@ -340,7 +341,7 @@ def test_any_directed_area_is_filled_soundly_or_refused_in_words(area: Area, fad
     assert np.isfinite(found.xy).all()
     assert stitch_lengths(found).max() <= 12.0 and stitch_lengths(found).min() >= SHORTEST - 1e-6
     assert shapely.distance(shapely.points(found.xy), region_for(area)).max() <= 0.2
-    assert (sewn(area, cover).xy == found.xy).all()
+    assert (afresh(lambda: sewn(area, cover)).xy == found.xy).all()
 
 
 @st.composite
@@ -372,7 +373,7 @@ def test_any_polygon_can_be_filled_with_any_fill(area: Area, cover: Fill) -> Non
     assert np.isfinite(found.xy).all() and stitch_lengths(found).max() <= 12.0
     item = StitchObject(id=1, name="it", thread="1001", shape=area, cover=cover)
     assert shapely.distance(shapely.points(found.xy), sewn_edge(resolve(item, PLAIN))).max() <= 0.2
-    assert (sewn(area, cover, None).xy == found.xy).all()
+    assert (afresh(lambda: sewn(area, cover, None)).xy == found.xy).all()
 
 
 def test_satin_needs_no_lines_to_find_its_rows() -> None:

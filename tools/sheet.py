@@ -10,7 +10,7 @@ from PIL import Image, ImageDraw, ImageFont
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, Bare, Brief, Column, Cover, Design, Fill, Hoop, Line, Run, Satin, Shape, StitchObject
 from jontel.design.edits import add_objects, transform_object
-from jontel.design.kinds import UNDERLAY_KINDS, Underlay, kind_name
+from jontel.design.kinds import COVERS, UNDERLAY_KINDS, Underlay, kind_name
 from jontel.design.shapes import PROFILES
 from jontel.files.picture import render
 from jontel.sewing.plan import plan
@@ -84,10 +84,17 @@ RUNS = [
     Swatch("placed by hand", Line("M-9 3 L-7 -2 L-4 -4 L-2 1 L0 5 L3 4 L4 -1 L6 -4 L9 -2"), Run(by_hand=True)),
 ]
 UNDERLAYS = [Swatch(kind_name(kind()), PLAIN, Bare(), (kind(),)) for kind in UNDERLAY_KINDS]
+SHOWN = {kind_name(one.cover) for one in (*FILLS, *SATINS, *RUNS, *UNDERLAYS)}
+OTHERS = [
+    Swatch(kind.traits.title, PLAIN if "area" in kind.traits.lies_on else Line(WAVE), kind.pins())
+    for kind in COVERS
+    if kind.name not in SHOWN
+]
+"""Kinds of cover that nothing above shows."""
 SECTIONS = (
     ("Fill", FILLS, "Channel blue"),
     ("Satin", SATINS, "Signal red"),
-    ("Run and underlay", RUNS + UNDERLAYS, "Ink"),
+    ("Run and underlay", RUNS + OTHERS + UNDERLAYS, "Ink"),
 )
 
 

@@ -54,14 +54,27 @@ def test_dragging_an_object_moves_it_and_its_stitches(boxes: User) -> None:
 
 
 def test_shift_keeps_a_move_straight(boxes: User) -> None:
-    boxes.select("Object 1")
-    boxes.document.select(frozenset())
     boxes.click_cloth(-20, 0)
-    tool = boxes.window.canvas.tool
-    assert isinstance(tool, SelectTool)
-    boxes.drag(boxes.window.canvas, boxes.pixel(-24, 3), boxes.pixel(-14, 5))
+    shift = Qt.KeyboardModifier.ShiftModifier
+    boxes.drag_cloth((-24, 3), (-14, 5), shift)
     moved = shape_path(boxes.design.objects[0].shape).boundingRect()
-    assert moved.top() != pytest.approx(-10)
+    assert moved.top() == pytest.approx(-10) and moved.left() == pytest.approx(-20, abs=0.6)
+    assert boxes.document.selection == {1}, "a drag leaves the selection as it is"
+    boxes.drag_cloth((-14, 3), (-16, -9), shift)
+    moved = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert moved.top() == pytest.approx(-22, abs=0.6) and moved.left() == pytest.approx(-20, abs=0.6)
+    boxes.drag_cloth((-14, -9), (-9, -3))
+    moved = shape_path(boxes.design.objects[0].shape).boundingRect()
+    assert moved.top() == pytest.approx(-16, abs=0.8) and moved.left() == pytest.approx(-15, abs=0.8)
+
+
+def test_shift_adds_to_the_selection_and_takes_from_it(boxes: User) -> None:
+    shift = Qt.KeyboardModifier.ShiftModifier
+    boxes.click_cloth(-20, 0)
+    boxes.click_cloth(30, 0, shift)
+    assert boxes.document.selection == {1, 2}
+    boxes.click_cloth(-20, 0, shift)
+    assert boxes.document.selection == {2}
 
 
 def test_a_corner_handle_scales_in_proportion_and_a_side_handle_does_not(boxes: User) -> None:

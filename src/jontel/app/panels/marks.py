@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from jontel.app.theme import Theme, font
-from jontel.design.kinds.section import Beads, Bows, Dashes, Knots, Mark, Points, Words
+from jontel.design.kinds.section import Beads, Bows, Dashes, Mark, Points, Words
 
 ALONG = 14.0
 """Pixels a mm at which a run is seen from the side, whatever the object's width."""
@@ -32,11 +32,6 @@ def paint_marks(
                 painter.setBrush(colour.darker(190))
                 for x in mark.places:
                     painter.drawEllipse(QPointF(middle + x * px, box.top() + 9), 1.6, 1.6)
-            case Knots():
-                painter.setPen(QPen(colour.darker(150), 1))
-                painter.setBrush(colour)
-                for x in mark.places:
-                    painter.drawEllipse(QPointF(middle + x * ALONG, level), mark.wide * ALONG / 2, 7)
             case Dashes():
                 painter.setPen(QPen(colour.darker(140), 3.5))
                 reach = 130.0

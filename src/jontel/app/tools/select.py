@@ -72,6 +72,7 @@ class SelectTool(Tool):
     def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)
         self.drag: Drag | None = None
+        self._leaves: int | None = None
 
     # what is where
 
@@ -145,8 +146,10 @@ class SelectTool(Tool):
                     document.select(frozenset())
             else:
                 grip = Grip.MOVE
-                if spot.shift:
-                    document.select(document.selection ^ {hit})
+                if spot.shift and hit not in document.selection:
+                    document.select(document.selection | {hit})
+                elif spot.shift:
+                    self._leaves = hit  # unless it is dragged: Shift keeps a move straight
                 elif hit not in document.selection:
                     document.select({hit})
         self.drag = Drag(grip, spot, self.box(), handle)
@@ -178,8 +181,11 @@ class SelectTool(Tool):
     def release(self, spot: Spot) -> None:
         """Make the edit."""
         drag, document = self.drag, self.canvas.document
+        leaves, self._leaves = self._leaves, None
         self.drag = None
         if drag is None or document is None or not drag.moved:
+            if document is not None and leaves is not None:
+                document.select(document.selection - {leaves})
             self.canvas.update()
             return
         design, ids = document.history.design, document.selection
@@ -207,7 +213,7 @@ class SelectTool(Tool):
         """Let go without an edit."""
         if self.drag is not None and self.canvas.document is not None:
             self.canvas.document.preview(None)
-        self.drag = None
+        self.drag = self._leaves = None
         self.canvas.update()
 
     @staticmethod

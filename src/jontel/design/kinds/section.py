@@ -62,21 +62,13 @@ class Dashes:
 
 
 @dataclass(frozen=True)
-class Knots:
-    """Knots that stand on the cloth, at ``places``, ``wide`` mm across."""
-
-    places: tuple[float, ...]
-    wide: float
-
-
-@dataclass(frozen=True)
 class Words:
     """A few words where nothing is sewn."""
 
     text: str
 
 
-Mark = Beads | Bows | Points | Dashes | Knots | Words
+Mark = Beads | Bows | Points | Dashes | Words
 LEAST = 0.08
 """Marks nearer to each other than this, mm, would run together."""
 
