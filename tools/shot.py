@@ -14,9 +14,9 @@ from msgspec.structs import replace  # noqa: E402
 from PyQt6.QtCore import QEventLoop, QTimer  # noqa: E402
 
 from jontel.app.panels.parts import NumberField  # noqa: E402
+from jontel.app.stages import NAMES  # noqa: E402
 from jontel.app.start import make_application, make_window  # noqa: E402
 from jontel.app.theme import DARK, LIGHT  # noqa: E402
-from jontel.app.topbar import STAGES  # noqa: E402
 from jontel.app.window import MainWindow  # noqa: E402
 from jontel.design.edits import change_objects  # noqa: E402
 
@@ -58,7 +58,7 @@ def main(out: Path, wanted: set[str]) -> None:
         picture.save(str(out / f"{name}.png"))
         print(f"{name}: {picture.width()} x {picture.height()}")
 
-    stages = {name: number for number, name in enumerate(STAGES)}
+    stages = {name: number for number, name in enumerate(NAMES)}
     window.show_stage(stages["Brief"])
     shot("brief")
     window.show_stage(stages["Artwork"])

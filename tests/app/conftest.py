@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from jontel.app.session import Document, Session
+from jontel.app.stages import NAMES
 from jontel.app.start import make_application
-from jontel.app.topbar import STAGES
 from jontel.app.window import MainWindow
 from jontel.design import Design, StitchObject
 from jontel.files.autosave import Autosave
@@ -68,7 +68,7 @@ class User:
 
     def stage(self, name: str) -> None:
         """Go to a stage."""
-        assert name in STAGES
+        assert name in NAMES
         self.click(f"stage-{name}")
 
     def keys(

@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMessageBox
 
 from jontel.app import keeper
 from jontel.app.session import Session
+from jontel.app.stages import MOST_TOOLS, NAMES, STAGES
 from jontel.app.theme import DARK, LIGHT
-from jontel.app.topbar import STAGES
 from jontel.app.track import BLOCKS, TALL
 from jontel.app.window import MainWindow
 from jontel.data import resource
@@ -468,5 +468,24 @@ def test_settings_survive(tmp_path: Path) -> None:
     settings.sync()
     assert os.path.exists(path)
     made = MainWindow(Session(), QSettings(path, QSettings.Format.IniFormat))
-    assert made.unit == "pt" and STAGES[made.stack.currentIndex()] == "Stitch"
+    assert made.unit == "pt" and NAMES[made.stack.currentIndex()] == "Stitch"
     made.deleteLater()
+
+
+def test_the_rail_shows_the_tools_of_the_stage_and_no_others(boxes: User) -> None:
+    known = set(boxes.window.tools)
+    for stage in STAGES:
+        assert len(stage.tools) <= MOST_TOOLS and set(stage.tools) <= known
+        boxes.stage(stage.name)
+        shown = {name for name, made in boxes.window.rail_buttons.items() if made.isVisible()}
+        assert shown == set(stage.tools) and boxes.window.canvas.tool.name in shown
+    assert {tool for stage in STAGES for tool in stage.tools} == known
+
+
+def test_a_tool_taken_by_key_leads_to_its_stage(boxes: User) -> None:
+    boxes.stage("Order")
+    boxes.window.canvas.setFocus()
+    boxes.window.canvas.set_tool(boxes.window.tools["rectangle"])
+    assert NAMES[boxes.window.stack.currentIndex()] == "Stitch" and boxes.window.canvas.tool.name == "rectangle"
+    boxes.stage("Brief")
+    assert boxes.window.canvas.tool.name == "select"

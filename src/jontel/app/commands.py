@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from jontel.app.panels.order import moved_by, moved_first, moved_last
-from jontel.app.topbar import STAGES, VIEWS
+from jontel.app.stages import NAMES
+from jontel.app.topbar import VIEWS
 from jontel.design import Design
 from jontel.design.edits import remove_objects, transform_objects
 from jontel.sewing.order import grouped_by_thread
@@ -95,7 +96,7 @@ def _edits(w: MainWindow) -> Iterator[Command]:
 
 
 def _looks(w: MainWindow) -> Iterator[Command]:
-    for number, words in enumerate(STAGES):
+    for number, words in enumerate(NAMES):
         yield Command(f"Go to {words}", f"Ctrl+{number + 1}", lambda number=number: w.show_stage(number))
     for number, words in enumerate(VIEWS):
         view = words.lower()

@@ -8,7 +8,6 @@ from jontel.app.icons import application_mark, icon
 from jontel.app.session import Document, Session
 from jontel.app.theme import LIGHT, Theme
 
-STAGES = ("Brief", "Artwork", "Stitch", "Order", "Sew-out")
 VIEWS = ("Plan", "Thread", "Cloth")
 
 
@@ -104,8 +103,9 @@ class StageRow(QWidget):
     stage_wanted = pyqtSignal(int)
     view_wanted = pyqtSignal(str)
 
-    def __init__(self) -> None:
+    def __init__(self, names: tuple[str, ...]) -> None:
         super().__init__()
+        self._names = names
         self.setObjectName("stageRow")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(46)
@@ -114,7 +114,7 @@ class StageRow(QWidget):
         row.setSpacing(4)
         self.stages = QButtonGroup(self)
         self.badges: list[QLabel] = []
-        for number, words in enumerate(STAGES):
+        for number, words in enumerate(names):
             if number:
                 thread = QLabel("- - -")
                 thread.setProperty("role", "muted")
@@ -169,7 +169,7 @@ class StageRow(QWidget):
 
     def show_attention(self, words: dict[str, tuple[str, bool]], theme: Theme) -> None:
         """What each stage still wants: a few words, and whether it would spoil the sew-out."""
-        for badge, stage in zip(self.badges, STAGES, strict=True):
+        for badge, stage in zip(self.badges, self._names, strict=True):
             said, spoils = words.get(stage, ("", False))
             badge.setText(said)
             badge.setVisible(bool(said))

@@ -1,6 +1,5 @@
 """The window: it puts the parts together and carries their wishes to the session."""
 
-from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
@@ -29,19 +28,18 @@ from jontel.app.commands import Command, commands
 from jontel.app.faults import FAULTS
 from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
-from jontel.app.panels.artwork import ArtworkPanel
 from jontel.app.panels.base import Panel
 from jontel.app.panels.brief import BriefPanel
-from jontel.app.panels.order import OrderPanel
 from jontel.app.panels.sewout import SewOutPanel
 from jontel.app.panels.stitch import REBALANCE, StitchPanel
 from jontel.app.panels.underlay import share
 from jontel.app.preferences import machine_of, recent_designs, remember
 from jontel.app.session import Document, Session
+from jontel.app.stages import NAMES, STAGES, attention, number_of, stage_for
 from jontel.app.status import StatusLine
 from jontel.app.tools import TOOLS
 from jontel.app.tools.base import Tool
-from jontel.app.topbar import STAGES, DesignTabs, StageRow
+from jontel.app.topbar import DesignTabs, StageRow
 from jontel.app.transport import Transport
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Brief, Design, JontelError
@@ -55,18 +53,7 @@ Result = TypeVar("Result")
 PANEL_WIDTH = 304
 PICTURES = "Artwork (*.svg *.png *.jpg *.jpeg *.webp *.bmp *.tif *.tiff)"
 WORKING = "Designs (*.jontel)"
-ARTWORK, STITCH, ORDER, SEW_OUT = (
-    STAGES.index("Artwork"),
-    STAGES.index("Stitch"),
-    STAGES.index("Order"),
-    STAGES.index("Sew-out"),
-)
-WHAT_NEXT = {
-    "Brief": "Choose what it is sewn on; everything inherits from it",
-    "Artwork": "Bring in a drawing, or drop a file on the cloth",
-    "Order": "Drag a block on the needle track to resew it earlier or later",
-    "Sew-out": "Play it, look at the findings, then write the files",
-}
+BRIEF, STITCH, SEW_OUT = number_of("Brief"), number_of("Stitch"), number_of("Sew-out")
 
 
 def read_as_design(path: Path) -> Design:
@@ -89,7 +76,8 @@ class MainWindow(QMainWindow):
 
     def __init__(self, session: Session, settings: QSettings) -> None:
         super().__init__()
-        self.session, self.settings = session, settings
+        self.session: Session = session
+        self.settings: QSettings = settings
         self.setObjectName("window")
         self.setWindowTitle("Jontel")
         self.setWindowIcon(QIcon(application_mark(64)))
@@ -101,16 +89,10 @@ class MainWindow(QMainWindow):
         self.canvas = Canvas()
         self.tools: dict[str, Tool] = {kind.name: kind(self.canvas) for kind in TOOLS}
         self.tabs = DesignTabs(session, self)
-        self.stage_row = StageRow()
+        self.stage_row = StageRow(NAMES)
         self.transport = Transport()
         self.status = StatusLine()
-        self.panels: tuple[Panel, ...] = (
-            BriefPanel(self.aside, settings),
-            ArtworkPanel(self.bring_in_artwork),
-            StitchPanel(),
-            OrderPanel(),
-            SewOutPanel(self.aside),
-        )
+        self.panels: tuple[Panel, ...] = tuple(stage.make(self) for stage in STAGES)
         self.stack = QStackedWidget()
         self.rail_buttons: dict[str, QToolButton] = {}
         self._lay_out()
@@ -257,10 +239,13 @@ class MainWindow(QMainWindow):
         """Go to a stage; each is a place, any time."""
         self.stack.setCurrentIndex(number)
         self.stage_row.show_stage(number)
-        self.canvas.shows_connections = number == ORDER
-        self.canvas.shows_handles = number in (STITCH, ORDER)
-        self.canvas.shows_findings = number in (ORDER, SEW_OUT)
-        self.canvas.shows_artwork = number in (ARTWORK, STITCH)
+        stage = STAGES[number]
+        self.canvas.shows_connections, self.canvas.shows_handles = stage.connections, stage.handles
+        self.canvas.shows_findings, self.canvas.shows_artwork = stage.findings, stage.artwork
+        for name, made in self.rail_buttons.items():
+            made.setVisible(name in stage.tools)
+        if self.canvas.tool.name not in stage.tools:
+            self.canvas.set_tool(self.tools["select"])
         self.canvas.update()
         self._say_next()
 
@@ -270,15 +255,14 @@ class MainWindow(QMainWindow):
         self.canvas.update()
 
     def _say_next(self) -> None:
-        stage = STAGES[self.stack.currentIndex()]
-        self.status.say(WHAT_NEXT.get(stage, self.canvas.tool.hint))
+        self.status.say(STAGES[self.stack.currentIndex()].hint or self.canvas.tool.hint)
 
     def _tool_changed(self, tool: Tool) -> None:
         for name, made in self.rail_buttons.items():
             made.setChecked(name == tool.name)
         self.status.say(tool.hint)
-        if tool.name not in ("select", "pan", "measure") and self.stack.currentIndex() > STITCH:
-            self.show_stage(STITCH)
+        if tool.name not in STAGES[self.stack.currentIndex()].tools:
+            self.show_stage(stage_for(tool.name))
             self.status.say(tool.hint)
 
     def _current_changed(self) -> None:
@@ -315,19 +299,11 @@ class MainWindow(QMainWindow):
         sewn = document.sewn if document else None
         words: dict[str, tuple[str, bool]] = {}
         if document is not None and sewn is not None:
-            kinds = Counter(finding.kind for finding in sewn.findings)
+            words = {stage.name: (attention(stage, sewn.findings), True) for stage in STAGES}
             left_out = sum(len(one.notes) for one in document.design.artwork)
+            words["Artwork"] = (f"{left_out} left out" if left_out else "", False)
             bad = any(finding.severity == "spoils" for finding in sewn.findings)
-            words = {
-                "Brief": ("too large" if kinds["outside hoop"] else "", True),
-                "Artwork": (f"{left_out} left out" if left_out else "", False),
-                "Stitch": (f"{kinds['not stitched']} not stitched" if kinds["not stitched"] else "", True),
-                "Order": (f"{kinds['buried']} buried" if kinds["buried"] else "", False),
-                "Sew-out": (
-                    f"{len(sewn.findings)} finding{'' if len(sewn.findings) == 1 else 's'}" if sewn.findings else "",
-                    bad,
-                ),
-            }
+            words["Sew-out"] = (many(len(sewn.findings), "finding") if sewn.findings else "", bad)
         self.stage_row.show_attention(words, self.theme)
 
     def _stop_stitching(self) -> None:
@@ -555,7 +531,7 @@ class MainWindow(QMainWindow):
         self._show_recents()
 
     def _show_recents(self) -> None:
-        brief = self.panels[0]
+        brief = self.panels[BRIEF]
         assert isinstance(brief, BriefPanel)
         brief.show_recents(recent_designs(self.settings), lambda path: self.open_paths([path]))
 

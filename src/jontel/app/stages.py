@@ -1,0 +1,105 @@
+"""The five stages: places, not a wizard. One table says what each has; a new stage is its panel and its line here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from jontel.app.panels.artwork import ArtworkPanel
+from jontel.app.panels.base import Panel
+from jontel.app.panels.brief import BriefPanel
+from jontel.app.panels.order import OrderPanel
+from jontel.app.panels.sewout import SewOutPanel
+from jontel.app.panels.stitch import StitchPanel
+from jontel.sewing.proof import Finding
+
+if TYPE_CHECKING:
+    from jontel.app.window import MainWindow
+
+MOST_TOOLS = 12
+LOOKING = ("select", "measure", "pan")
+DRAWING = ("line", "column", "shape", "rectangle", "ellipse", "direction", "guide", "needle")
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A stage: its name, its panel, the tools on its rail, and what the cloth shows in it.
+
+    ``hint`` says what to do next; without one the tool's own does. ``attention`` tells from the kinds of findings
+    which concern it, and ``wants`` a word for them.
+    """
+
+    name: str
+    make: Callable[[MainWindow], Panel]
+    tools: tuple[str, ...]
+    hint: str = ""
+    connections: bool = False
+    handles: bool = False
+    findings: bool = False
+    artwork: bool = False
+    attention: tuple[str, ...] = ()
+    wants: str = ""
+
+
+STAGES: tuple[Stage, ...] = (
+    Stage(
+        "Brief",
+        lambda window: BriefPanel(window.aside, window.settings),
+        LOOKING,
+        "Choose what it is sewn on; everything inherits from it",
+        attention=("outside hoop",),
+        wants="too large",
+    ),
+    Stage(
+        "Artwork",
+        lambda window: ArtworkPanel(window.bring_in_artwork),
+        LOOKING,
+        "Bring in a drawing, or drop a file on the cloth",
+        artwork=True,
+    ),
+    Stage(
+        "Stitch",
+        lambda _window: StitchPanel(),
+        ("select", *DRAWING, "measure", "pan"),
+        handles=True,
+        artwork=True,
+        attention=("not stitched",),
+        wants="{count} not stitched",
+    ),
+    Stage(
+        "Order",
+        lambda _window: OrderPanel(),
+        LOOKING,
+        "Drag a block on the needle track to resew it earlier or later",
+        connections=True,
+        handles=True,
+        findings=True,
+        attention=("buried",),
+        wants="{count} buried",
+    ),
+    Stage(
+        "Sew-out",
+        lambda window: SewOutPanel(window.aside),
+        ("select", "needle", "measure", "pan"),
+        "Play it, look at the findings, then write the files",
+        findings=True,
+    ),
+)
+NAMES = tuple(stage.name for stage in STAGES)
+
+
+def number_of(name: str) -> int:
+    """The place of a stage in the row."""
+    return NAMES.index(name)
+
+
+def stage_for(tool: str) -> int:
+    """The first stage on whose rail a tool is."""
+    return next(number for number, stage in enumerate(STAGES) if tool in stage.tools)
+
+
+def attention(stage: Stage, findings: tuple[Finding, ...]) -> str:
+    """What a stage says of the findings that concern it; nothing when there are none."""
+    count = sum(finding.kind in stage.attention for finding in findings)
+    return stage.wants.format(count=count) if count else ""
