@@ -2,10 +2,13 @@
 
 import numpy as np
 import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from jontel.data import find_hoop
-from jontel.design import Area, Column, Design, Ends, Fill, Line, MachineRefused, Run, Satin
+from jontel.design import Area, Column, Design, Ends, Fill, Hoop, Line, MachineRefused, Run, Satin
 from jontel.design.edits import change_objects, pin, remove_objects, reorder, set_hoop, transform_objects
 from jontel.design.machine import STANDARD
 from jontel.files.movements import movements
@@ -14,7 +17,8 @@ from jontel.sewing.ends import choose_ends
 from jontel.sewing.estimate import clock, shares, totals
 from jontel.sewing.order import grouped_by_thread
 from jontel.sewing.plan import SewPlan, footprint, plan
-from jontel.sewing.proof import proof
+from jontel.sewing.proof import hoop_shape, proof
+from jontel.sewing.proof.hoop import outside_by
 from jontel.stitching.stitches import SHORTEST, Kind, Layer
 from tests.conftest import box_path, design_of, ring_path
 
@@ -302,3 +306,19 @@ def test_a_column_is_entered_at_the_middle_of_its_end() -> None:
     design = design_of((Column("M0 0 L20 0", "M0 4 L20 4"), Satin(), "1001"), (Line("M25 2 L30 2"), Run(), "1001"))
     first, second = choose_ends(design)
     assert first.exit == (20.0, 2.0) and second.entry == (25.0, 2.0)
+
+
+@given(
+    st.floats(10, 400),
+    st.floats(10, 400),
+    st.floats(0, 90),
+    st.lists(st.tuples(st.floats(-300, 300), st.floats(-300, 300)), min_size=1),
+)
+def test_how_far_a_place_lies_outside_a_hoop(
+    width: float, height: float, corner: float, spots: list[tuple[float, float]]
+) -> None:
+    hoop = Hoop("any", width, height, corner)
+    field = hoop_shape(hoop)
+    assert field.bounds == pytest.approx((-width / 2, -height / 2, width / 2, height / 2))
+    found = outside_by(hoop, np.array(spots))
+    assert found == pytest.approx(shapely.distance(shapely.points(np.array(spots)), field), abs=0.05)

@@ -29,7 +29,8 @@ def settle(window: MainWindow, ms: int = 250) -> None:
         loop = QEventLoop()
         QTimer.singleShot(ms, loop.quit)
         loop.exec()
-        if window.session.current is None or not window.session.current.busy:
+        document = window.session.current
+        if document is None or (not document.busy and window.canvas.settled):
             break
 
 
@@ -119,6 +120,7 @@ def main(out: Path, wanted: set[str]) -> None:
     window.dress(LIGHT)
     for document in list(window.session.documents):
         window.session.close(document)
+    window.canvas.close_down()
     app.quit()
 
 
