@@ -8,13 +8,17 @@ from jontel.design.ground import Hoop
 from jontel.geometry.polyline import Floats
 
 
+LEAST_CORNER = 1e-3
+"""Corners of a smaller radius, mm, are sharp."""
+
+
 def hoop_shape(hoop: Hoop) -> shapely.Polygon:
     """The field of a hoop, mm, its centre at the origin."""
     corner = _corner(hoop)
     inner = shapely.box(
         -hoop.width / 2 + corner, -hoop.height / 2 + corner, hoop.width / 2 - corner, hoop.height / 2 - corner
     )
-    return inner.buffer(corner, quad_segs=32)
+    return inner.buffer(corner, quad_segs=32) if corner > LEAST_CORNER else inner
 
 
 def outside_by(hoop: Hoop, xy: Floats) -> NDArray[np.float64]:
