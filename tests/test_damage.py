@@ -33,7 +33,7 @@ def whole() -> Design:
 DATA = working.encode(whole())
 
 
-@pytest.mark.parametrize("first", range(0, 600, 50))
+@pytest.mark.parametrize("first", range(0, 400, 50))
 def test_any_damage_ends_in_a_design_or_a_sentence(first: int) -> None:
     for seed in range(first, first + 50):
         try:

@@ -9,14 +9,16 @@ import pytest
 import shapely
 from msgspec.structs import replace
 
-from jontel.artwork.digitize import design_from
+from jontel.artwork.digitize import design_from, with_drawing
 from jontel.artwork.svg import read_svg
 from jontel.data import find_ground, find_hoop, thread_chart
-from jontel.design import Area, Bare, Column, Cover, Design, Fill, Line, Run, Satin, Shape, resolve
+from jontel.design import Area, Bare, CannotRead, Column, Cover, Design, Fill, Line, Run, Satin, Shape, resolve
+from jontel.design.design import MOST_ARTWORK, MOST_OBJECTS
 from jontel.design.edits import pin, set_ground, transform_objects
 from jontel.design.machine import MachineProfile
 from jontel.design.paths import ellipse_path
 from jontel.design.resolve import keep_values
+from jontel.files import working
 from jontel.geometry.bands import as_column, medial_spine
 from jontel.geometry.polyline import flatten
 from jontel.geometry.region import polygons_of, region_of
@@ -126,7 +128,7 @@ def test_a_triangle_is_no_band_and_a_bar_is() -> None:
 
 @pytest.mark.parametrize("axis", [0, 1])
 @pytest.mark.parametrize("shape", ["disc", "star", "crescent", "islands"])
-@pytest.mark.parametrize("wanted", [11.0, 57.3, 140.0])
+@pytest.mark.parametrize("wanted", [11.0, 77.3])
 def test_a_typed_size_is_the_size_that_is_sewn(axis: int, shape: str, wanted: float) -> None:
     design = design_of((Area(SHAPES[shape]), Fill(angle=20.0)), (Line("M-9 0 L9 0", 3.0), Satin()), ground="Pique")
     assert sewn_size(to_size(design, axis, wanted))[axis] == pytest.approx(wanted, abs=0.25)
@@ -225,3 +227,18 @@ def test_what_no_machine_could_sew_is_refused_at_once(shape: Shape, cover: Cover
     start = time.perf_counter()
     sewn = plan(design_of((shape, cover)))
     assert "million stitches" in sewn.failures[0].sentence and time.perf_counter() - start < 5
+
+
+def test_limits_are_told_where_a_thing_is_made() -> None:
+    body = '<rect x="5" y="5" width="20" height="20"/>'
+    design = made(body)
+    full = replace(design, artwork=design.artwork * MOST_ARTWORK)
+    with pytest.raises(CannotRead, match="at most"):
+        with_drawing(full, svg(body), "more.svg", thread_chart())
+    crowded = replace(design, objects=design.objects * MOST_OBJECTS)
+    with pytest.raises(CannotRead, match="20,000"):
+        with_drawing(crowded, svg(body), "more.svg", thread_chart())
+    wide = made('<path d="M0 50 L100 50" stroke="#224" stroke-width="140"/>')
+    assert isinstance(wide.objects[0].shape, Line) and wide.objects[0].shape.width == 100.0
+    assert "stroke came in 100 mm wide" in " ".join(wide.artwork[0].notes)
+    assert working.decode(working.encode(wide), "it") == wide

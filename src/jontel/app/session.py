@@ -9,6 +9,7 @@ from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
 from jontel.app.planner import Planner, Sewn
 from jontel.design import Design, History, StitchObject
+from jontel.design.design import MOST_OBJECTS
 from jontel.design.kinds import Underlay
 from jontel.files import working
 from jontel.files.atomic import write_whole
@@ -108,6 +109,11 @@ class Document(QObject):
     def edit(self, label: str, design: Design) -> None:
         """Make ``design`` the current one, as one step that undo takes back."""
         self._preview = None
+        if len(design.objects) > MOST_OBJECTS:
+            self.troubled.emit(
+                f"A design holds at most {MOST_OBJECTS:,} objects: this would be more, and was not done."
+            )
+            design = self.history.design
         FAULTS.edits.append(label)
         self.history = self.history.push(label, design)
         self._changed()

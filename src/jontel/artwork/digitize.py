@@ -8,7 +8,15 @@ from msgspec.structs import replace
 from jontel.artwork.drawing import Drawing, Drawn
 from jontel.artwork.picture import read_picture
 from jontel.artwork.svg import read_svg
-from jontel.design.design import Artwork, Brief, Design, StitchObject
+from jontel.design.design import (
+    LARGEST_ARTWORK,
+    MOST_ARTWORK,
+    MOST_OBJECTS,
+    Artwork,
+    Brief,
+    Design,
+    StitchObject,
+)
 from jontel.design.edits import add_objects
 from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.ground import Ground, Hoop
@@ -74,12 +82,16 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
 
     Raises ``CannotRead`` when the file cannot be read or nothing in it can be sewn.
     """
+    if len(data) > LARGEST_ARTWORK:
+        raise CannotRead(f"{name} is over {LARGEST_ARTWORK // 1_000_000} MB; make the picture smaller first.")
+    if len(design.artwork) >= MOST_ARTWORK:
+        raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
     drawing = read_drawing(data, name)
     scale = size.scale(drawing)
     left, top = -drawing.width * scale / 2, -drawing.height * scale / 2
     items: list[StitchObject] = []
     threads = {thread.code: thread for thread in design.brief.threads}
-    small = tangled = 0
+    small = tangled = broad = 0
     for drawn in drawing.shapes:
         go_on()
         path = transform_path(drawn.path, (scale, 0, 0, scale, left, top))
@@ -89,12 +101,17 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
             tangled += 1
             continue
         small += not made
+        broad += drawn.stroke is not None and drawn.stroke_width * scale > WIDTH.high
         for item, thread in made:
             threads.setdefault(thread.code, thread)
             items.append(item)
     notes = drawing.notes + ((f"{small} × shape too small to sew was left out.",) if small else ())
     if tangled:
         notes += (f"{tangled} × shape that crosses itself in thousands of places was left out: simplify it.",)
+    if broad:
+        notes += (f"{broad} × stroke came in {WIDTH.high:.0f} mm wide, the widest there is: fill a shape instead.",)
+    if len(design.objects) + len(items) > MOST_OBJECTS:
+        raise CannotRead(f"{name} would make over {MOST_OBJECTS:,} objects of this design; simplify the drawing.")
     if not items:
         why = f" ({notes[0]})" if notes else ""
         raise CannotRead(f"{name} holds nothing that can be sewn{why}; draw filled or stroked shapes.")

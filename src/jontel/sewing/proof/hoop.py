@@ -7,7 +7,6 @@ from numpy.typing import NDArray
 from jontel.design.ground import Hoop
 from jontel.geometry.polyline import Floats
 
-
 LEAST_CORNER = 1e-3
 """Corners of a smaller radius, mm, are sharp."""
 
