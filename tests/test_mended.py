@@ -23,7 +23,7 @@ from jontel.geometry.bands import as_column, medial_spine
 from jontel.geometry.polyline import flatten
 from jontel.geometry.region import polygons_of, region_of
 from jontel.sewing.estimate import totals
-from jontel.sewing.plan import plan
+from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.proof import proof
 from jontel.sewing.resize import sewn_size, to_size
 from tests.conftest import SHAPES, box_path, design_of, ring_path, star_path
@@ -242,3 +242,32 @@ def test_limits_are_told_where_a_thing_is_made() -> None:
     assert isinstance(wide.objects[0].shape, Line) and wide.objects[0].shape.width == 100.0
     assert "stroke came in 100 mm wide" in " ".join(wide.artwork[0].notes)
     assert working.decode(working.encode(wide), "it") == wide
+
+
+def test_no_mend_buries_what_is_to_be_seen() -> None:
+    """A dot lies on the end of a bar that the upper box leaves free: the bar sewn after would hide it."""
+    bar, dot = Area(box_path(0, 0, 40, 4)), Area(box_path(38.2, 1, 1.4, 2))
+    upper = Area(box_path(0, -20, 37.4, 44))
+    (finding,) = [
+        one
+        for one in proof(*pair(design_of((bar, Fill()), (dot, Fill(angle=90.0)), (upper, Fill(angle=45.0)))))
+        if one.kind == "buried"
+    ]
+    assert finding.objects[0] == 1 and not any(fix.label.startswith("Sew") for fix in finding.fixes)
+    (finding,) = [
+        one for one in proof(*pair(design_of((bar, Fill()), (upper, Fill(angle=45.0))))) if one.kind == "buried"
+    ]
+    assert finding.fixes[0].label.startswith("Sew")
+
+
+def pair(design: Design) -> tuple[Design, SewPlan]:
+    """A design and its plan."""
+    return design, plan(design)
+
+
+def test_a_pinned_underlay_counts_more_than_the_grounds() -> None:
+    leather = find_ground("Leather")
+    design = design_of((Line("M0 0 L20 0", 5.0), Satin()), ground="Leather")
+    assert resolve(design.objects[0], leather).underlay == leather.column_underlay
+    own = replace(design.objects[0], underlay=())
+    assert resolve(own, leather).underlay == ()
