@@ -3,8 +3,11 @@
 import numpy as np
 import shapely
 from shapely import LineString, Point, Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import substring
 
+from jontel.design.stopping import go_on
+from jontel.design.store import kept
 from jontel.geometry.polyline import Floats
 
 MARGIN = 0.3
@@ -19,8 +22,9 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     "Path-planning strategies for a point mobile automaton moving amidst unknown obstacles of arbitrary
     shape" (1987). Ends outside the polygon are first brought to the nearest place on it.
     """
+    go_on()
     ends = shapely.points([start, stop])
-    narrower = polygon.buffer(-MARGIN, join_style="mitre")
+    narrower = _narrower(polygon)
     rooms = [g for g in getattr(narrower, "geoms", [narrower]) if shapely.distance(ends, g).max() < 3 * MARGIN]
     if rooms and not polygon.covers(LineString([start, stop])):
         middle = _inside(rooms[0], start, stop)
@@ -28,12 +32,24 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     return _inside(polygon, start, stop)
 
 
+@kept
+def _narrower(polygon: Polygon) -> BaseGeometry:
+    """A polygon without a margin along its rim, which hundreds of paths inside it ask for."""
+    return polygon.buffer(-MARGIN, join_style="mitre")
+
+
+@kept
+def _wider(polygon: Polygon) -> BaseGeometry:
+    """A polygon with as much round it as rounding takes."""
+    return polygon.buffer(1e-6)
+
+
 def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     start, stop = _brought_in(polygon, start), _brought_in(polygon, stop)
     straight = LineString([start, stop])
     if straight.length < 1e-9 or polygon.covers(straight):
         return np.array([start, stop])
-    outside = straight.difference(polygon.buffer(1e-6))
+    outside = straight.difference(_wider(polygon))
     pieces = [g for g in getattr(outside, "geoms", [outside]) if g.length > 1e-6]
     pieces.sort(key=lambda g: straight.project(Point(g.coords[0])))
     rings = [polygon.exterior, *polygon.interiors]

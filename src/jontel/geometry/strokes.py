@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.shapes import Line, WidthProfile
+from jontel.design.stopping import go_on
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
 
@@ -55,6 +56,7 @@ def _legs(path: Polyline, line: Line) -> list[Rails]:
         bends[len(xy) - 1] = bends[0]
     found: list[Rails] = []
     for first, last in itertools.pairwise(cuts):
+        go_on()
         leg = _leg(xy, first, last, half, bends, path.closed, line, cap, along)
         if leg is not None:
             found.append(leg)

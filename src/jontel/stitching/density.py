@@ -21,6 +21,7 @@ from jontel.design.kinds.fades import Fade, faded
 from jontel.design.kinds.fill import FillRecipe
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.kinds.values import Profile
+from jontel.design.stopping import go_on
 from jontel.geometry.hatch import Intervals, Ints, components
 from jontel.geometry.polyline import Floats
 
@@ -175,6 +176,7 @@ def _detours(
     for first in range(int(rows.row.max()) + 1):
         if first % group == 0 or (first % group) % 2 == 0:
             continue
+        go_on()
         for k in by_row[first]:
             second = _overlapping(rows, by_row[first + 1], rows.left[k], rows.right[k])
             other = k if second is None else second

@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from jontel.design.stopping import go_on
 from jontel.geometry.hatch import Cells, Intervals, Ints
 from jontel.geometry.polyline import Floats
 
@@ -236,6 +237,7 @@ class Router:
         at = self.entry_on_row()
         finished = False
         for cell, part in self.order():
+            go_on()
             rows = _part_of(self._directed(cell), part)
             waypoints = [at]
             if finished:

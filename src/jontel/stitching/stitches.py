@@ -6,6 +6,7 @@ from enum import IntEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from jontel.design.stopping import go_on
 from jontel.geometry.polyline import Floats
 
 Bytes = NDArray[np.uint8]
@@ -81,6 +82,7 @@ class Needle:
 
     def sew(self, xy: Floats, layer: Layer) -> None:
         """Sew through ``xy`` (n, 2); first points nearer than a safe stitch to the needle are left out."""
+        go_on()
         if self._sewn is not None and len(xy):
             far = np.hypot(*(xy - self._sewn).T) >= SHORTEST
             xy = xy[int(np.argmax(far)) :] if far.any() else xy[:0]
