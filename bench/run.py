@@ -273,3 +273,5 @@ if __name__ == "__main__":
     memory()
     if wanted.json:
         wanted.json.write_text(json.dumps(FIGURES, indent=1, sort_keys=True) + "\n")
+    sys.stdout.flush()
+    os._exit(0)  # the window's parts are let go of in no order that Qt minds

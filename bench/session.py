@@ -20,6 +20,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from jontel.app import start
+from jontel.app.jobs import end_all
 from jontel.app.session import Document
 from jontel.app.window import MainWindow
 from jontel.data import find_ground, find_hoop, thread_chart
@@ -197,7 +198,7 @@ def close(window: MainWindow) -> None:
     """Close everything."""
     for document in list(window.session.documents):
         window.session.close(document)
-    window.canvas.close_down()
+    end_all()
 
 
 def resident() -> float:
@@ -228,6 +229,8 @@ def remember(times: int = 100) -> tuple[float, float, float]:
 if __name__ == "__main__":
     if sys.argv[1:] == ["memory"]:
         print(*(f"{value:.1f}" for value in remember()))
+        sys.stdout.flush()
+        os._exit(0)
     else:
         from jontel.demo import crest
 
@@ -235,4 +238,4 @@ if __name__ == "__main__":
         slow = scripted(made)
         over = sum(ms > 16 for ms, _ in slow)
         print(json.dumps({"events": len(slow), "over16": over, "longest": slow[:12]}))
-        close(made)
+        start.leave(made, 0)

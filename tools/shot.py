@@ -13,6 +13,7 @@ for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
 from msgspec.structs import replace  # noqa: E402
 from PyQt6.QtCore import QEventLoop, QTimer  # noqa: E402
 
+from jontel.app.jobs import end_all  # noqa: E402
 from jontel.app.panels.parts import NumberField  # noqa: E402
 from jontel.app.stages import NAMES  # noqa: E402
 from jontel.app.start import make_application, make_window  # noqa: E402
@@ -120,7 +121,7 @@ def main(out: Path, wanted: set[str]) -> None:
     window.dress(LIGHT)
     for document in list(window.session.documents):
         window.session.close(document)
-    window.canvas.close_down()
+    end_all()
     app.quit()
 
 

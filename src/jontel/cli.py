@@ -58,7 +58,7 @@ def open_files(files: tuple[Path, ...]) -> None:
     _need_display()
     from jontel.app.start import start
 
-    raise SystemExit(start(list(files)))
+    start(list(files))
 
 
 def _need_display() -> None:
@@ -81,7 +81,7 @@ def demo(out: Path | None) -> None:
     if out is None and has_display():
         from jontel.app.start import start
 
-        raise SystemExit(start([], demo=True))
+        start([], demo=True)
     from jontel.demo import run_job
 
     if out is None:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt
 from PyQt6.QtWidgets import QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
+from jontel.app.jobs import end_all
 from jontel.app.session import Document, Session
 from jontel.app.stages import NAMES
 from jontel.app.start import make_application
@@ -152,7 +153,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     yield made
     for document in list(made.session.documents):
         made.session.close(document)
-    made.canvas.close_down()
+    end_all()
 
 
 @pytest.fixture

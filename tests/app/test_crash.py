@@ -6,27 +6,37 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 from jontel.design import Fill
 from jontel.files.autosave import Autosave
 
 VICTIM = """
-import sys
 from PyQt6.QtCore import QTimer
-from jontel.app.start import make_application, make_window
+from jontel.app import start
 from jontel.design.edits import pin
-app = make_application()
-window = make_window()
-window.show()
-window.open_demo()
-document = window.session.current
-sky = document.design.objects[0].id
-QTimer.singleShot(200, lambda: document.edit("Spacing", pin(document.design, {sky}, "spacing", 0.77)))
-document.design_changed.connect(lambda: (print("edited", flush=True)))
-app.exec()
+
+make = start.make_window
+
+def with_an_edit_soon():
+    window = make()
+
+    def edit():
+        document = window.session.documents[0]
+        document.design_changed.connect(lambda: print("edited", flush=True))
+        sky = document.design.objects[0].id
+        document.edit("Spacing", pin(document.history.design, {sky}, "spacing", 0.77))
+
+    QTimer.singleShot(400, edit)
+    return window
+
+start.make_window = with_an_edit_soon
+start.start([], demo=True)
 """
 
 
-def test_work_is_back_after_kill_nine(tmp_path: Path) -> None:
+@pytest.mark.parametrize("how", [signal.SIGKILL, signal.SIGINT])
+def test_work_is_back_after_the_program_was_ended(tmp_path: Path, how: signal.Signals) -> None:
     env = {
         **os.environ,
         "XDG_STATE_HOME": str(tmp_path),
@@ -47,9 +57,9 @@ def test_work_is_back_after_kill_nine(tmp_path: Path) -> None:
         )
         assert watch.returncode == 0, "nothing was kept"
     finally:
-        victim.send_signal(signal.SIGKILL)
-        victim.wait(timeout=10)
+        victim.send_signal(how)
+        assert victim.wait(timeout=20) == (0 if how == signal.SIGINT else -how)
     kept = Autosave(folder).left_behind().recovered
-    assert [one.design.name for one in kept] == ["Pellan Point crest"]
-    cover = kept[0].design.objects[0].cover
+    (crest,) = [one for one in kept if one.design.name == "Pellan Point crest"]
+    cover = crest.design.objects[0].cover
     assert isinstance(cover, Fill) and cover.spacing == 0.77

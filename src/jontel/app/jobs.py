@@ -2,6 +2,7 @@
 
 import queue
 import threading
+import weakref
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -12,6 +13,9 @@ from jontel.app.faults import FAULTS
 from jontel.design.stopping import Stop, Stopped, stoppable
 
 Result = TypeVar("Result")
+
+
+_LANES: "weakref.WeakSet[Lane]" = weakref.WeakSet()
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,6 +45,7 @@ class Lane(QObject):
         self._thread: threading.Thread | None = None
         self._ended.connect(self._take, Qt.ConnectionType.QueuedConnection)
         self._said.connect(lambda hear, what: hear(what), Qt.ConnectionType.QueuedConnection)
+        _LANES.add(self)
 
     def ask(
         self,
@@ -111,3 +116,12 @@ class Lane(QObject):
             job.failed(error)
         else:
             FAULTS.caught(error, self._name)
+
+
+def end_all(seconds: float = 2.0) -> None:
+    """Stop every job and wait for the threads to end: none may still run when the program goes."""
+    lanes = list(_LANES)
+    for lane in lanes:
+        lane.close()
+    for lane in lanes:
+        lane.join(seconds)

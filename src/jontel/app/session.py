@@ -192,6 +192,12 @@ class Document(QObject):
         """Treat the design as work that no file holds: it was recovered."""
         self._saved = None
 
+    def leave_behind(self) -> None:
+        """Keep what no file holds for the next start, and end."""
+        self._keeper.now()
+        self._planner.stop()
+        self._keeper.close(forget=False)
+
     def close(self) -> None:
         """Let go of everything; the autosave of a closed design is forgotten."""
         self._planner.stop()

@@ -9,7 +9,7 @@ from jontel.sewing.plan import plan
 
 CLOSE = 0.05
 """The finished size is met within this, mm,"""
-TRIES = 8
+TRIES = 12
 """or as nearly as so many tries come."""
 
 
@@ -32,21 +32,33 @@ def sewn_size(design: Design) -> tuple[float, float]:
 def to_size(design: Design, axis: int, wanted: float) -> Design:
     """``design`` scaled so that it is sewn ``wanted`` mm wide (``axis`` 0) or high (1).
 
-    By the secant method on the scale; whole rows make the size jump a little, so the nearest try is taken.
+    By the secant method on the scale, halving instead where that leaves what is known to hold the answer; whole rows
+    make the size jump a little, so the nearest try is taken.
     """
     own = sewn_size(design)[axis]
     if own <= 0:
         return design
-    tried: list[tuple[float, float]] = [(1.0, own)]
+    low, high = (0.0, 0.0), (0.0, 0.0)
+    if own <= wanted:
+        low = (1.0, own)
+    else:
+        high = (1.0, own)
     factor = wanted / own
     best = (abs(own - wanted), design)
-    for _ in range(TRIES):
-        if best[0] <= CLOSE or factor <= 0:
+    for number in range(TRIES):
+        if best[0] <= CLOSE:
             break
         made = scaled(design, factor)
         size = sewn_size(made)[axis]
         best = min(best, (abs(size - wanted), made), key=lambda one: one[0])
-        (before, was), tried = tried[-1], [*tried, (factor, size)]
-        slope = (size - was) / (factor - before) if abs(factor - before) > 1e-9 else own
-        factor += (wanted - size) / (slope if slope > own / 4 else own)
+        if size <= wanted:
+            low = (factor, size)
+        else:
+            high = (factor, size)
+        if not (low[0] and high[0]):
+            factor *= wanted / size if size > 0 else 2.0
+        elif number % 3 == 2 or high[1] - low[1] < 1e-9:
+            factor = (low[0] + high[0]) / 2
+        else:
+            factor = low[0] + (high[0] - low[0]) * (wanted - low[1]) / (high[1] - low[1])
     return best[1]
