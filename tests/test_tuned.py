@@ -348,7 +348,7 @@ def three_boxes() -> Design:
 
 
 def test_one_underlay_is_shared_by_several_objects_and_sewn_before_them() -> None:
-    design = share_underlay(three_boxes(), {1, 2, 3}, "1005")
+    design = settled(share_underlay(three_boxes(), {1, 2, 3}, "1005"))
     shared = design.objects[0]
     assert isinstance(shared.cover, Bare) and shared.thread == "1005" and shared.beneath is not None
     assert [item.underlay for item in design.objects[1:]] == [(), (), ()]
@@ -367,7 +367,7 @@ def test_one_underlay_is_shared_by_several_objects_and_sewn_before_them() -> Non
 
 
 def test_a_shared_underlay_follows_its_objects_and_goes_with_the_last() -> None:
-    design = share_underlay(three_boxes(), {1, 2})
+    design = settled(share_underlay(three_boxes(), {1, 2}))
     before = region_for(design.objects[0].shape).bounds
     moved = settled(transform_objects(design, {1, 2}, (1, 0, 0, 1, 0, 12)))
     assert region_for(moved.objects[0].shape).bounds == pytest.approx(np.add(before, (0, 12, 0, 12)), abs=0.05)
@@ -466,7 +466,7 @@ def test_resizing_computes_the_stitches_again() -> None:
 
 
 def test_every_new_value_survives_the_working_file() -> None:
-    design = share_underlay(three_boxes(), {1, 2})
+    design = settled(share_underlay(three_boxes(), {1, 2}))
     design = replace(design, least_stitch=0.8)
     rich = Satin(texture="brick", feather="both", fade="custom", fade_profile=((0.0, 0.2), (1.0, 0.9)), layers=3)
     line = Line("M0 0 L20 0", 4.0, "round", PROFILES["leaf"], "turned", 20.0, 90.0)

@@ -11,7 +11,6 @@ from jontel.app.stages import NAMES
 from jontel.app.topbar import VIEWS
 from jontel.design import Design
 from jontel.design.edits import remove_objects, transform_objects
-from jontel.sewing.order import grouped_by_thread
 
 if TYPE_CHECKING:
     from jontel.app.window import MainWindow
@@ -59,11 +58,6 @@ def _edits(w: MainWindow) -> Iterator[Command]:
 
         return run
 
-    def group() -> None:
-        document = w.session.current
-        if document is not None:
-            document.edit("Group by thread", grouped_by_thread(document.history.design))
-
     yield Command("Undo", "Ctrl+Z", w.undo)
     yield Command("Redo", "Ctrl+Shift+Z", w.redo)
     yield Command("Duplicate in place", "Ctrl+D", w.duplicate)
@@ -78,7 +72,7 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Sew last", "Alt+End", change("Sew last", moved_last))
     yield Command("Rebalance spacings and lengths", "Ctrl+B", w.rebalance)
     yield Command("Share one underlay beneath the selection", "Ctrl+U", w.share_underlay)
-    yield Command("Group by thread", "Ctrl+G", group)
+    yield Command("Group by thread", "Ctrl+G", w.group_by_thread)
     for words, keys, x, y in (
         ("left", "Left", -1, 0),
         ("right", "Right", 1, 0),

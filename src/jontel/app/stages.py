@@ -69,7 +69,7 @@ STAGES: tuple[Stage, ...] = (
     ),
     Stage(
         "Order",
-        lambda _window: OrderPanel(),
+        lambda window: OrderPanel(window.group_by_thread),
         LOOKING,
         "Drag a block on the needle track to resew it earlier or later",
         connections=True,

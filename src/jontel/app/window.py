@@ -48,6 +48,7 @@ from jontel.design.units import Unit
 from jontel.design.words import many
 from jontel.files.atomic import read_whole
 from jontel.files.formats import open_design
+from jontel.sewing.order import grouped_by_thread
 
 Result = TypeVar("Result")
 PANEL_WIDTH = 304
@@ -334,6 +335,16 @@ class MainWindow(QMainWindow):
         stitch = self.panels[STITCH]
         assert isinstance(stitch, StitchPanel)
         stitch.choose(REBALANCE)
+
+    def group_by_thread(self) -> None:
+        """Sew with fewer thread changes; what lies over what is looked at aside."""
+        document = self.session.current
+        if document is None:
+            return
+        design = document.history.design
+        made = self.aside("Looking at what lies over what", lambda: grouped_by_thread(design))
+        if made is not None and document.history.design is design:
+            document.edit("Group by thread", made)
 
     def share_underlay(self) -> None:
         """Lay one underlay beneath the selection."""

@@ -60,7 +60,8 @@ def _shape(members: tuple[StitchObject, ...], ground: Ground, inset: float) -> A
 def share_underlay(design: Design, ids: Collection[int], thread: str | None = None) -> Design:
     """``design`` with one underlay beneath the objects in ``ids``, whose own underlay is taken away.
 
-    It is sewn in ``thread``, or in that of the first of them. Objects that are underlay only are left out.
+    It is sewn in ``thread``, or in that of the first of them. Objects that are underlay only are left out. It has no
+    shape before ``settled`` gives it one.
     """
     members = [item for item in design.objects if item.id in ids and traits_of(item.cover).visible]
     if not members:
@@ -76,4 +77,4 @@ def share_underlay(design: Design, ids: Collection[int], thread: str | None = No
     )
     bare = change_objects(design, {item.id for item in members}, lambda item: replace(item, underlay=()))
     at = next(k for k, item in enumerate(bare.objects) if item.id == members[0].id)
-    return settled(add_objects(bare, [made], at))
+    return add_objects(bare, [made], at)

@@ -21,7 +21,6 @@ from jontel.app.panels.parts import button, clear, label, rule, tool_button
 from jontel.design import Design
 from jontel.design.edits import reorder
 from jontel.design.words import grouped, many, minutes
-from jontel.sewing.order import grouped_by_thread
 
 FACTS = Qt.ItemDataRole.UserRole + 1
 
@@ -70,8 +69,9 @@ class OrderPanel(Panel):
 
     title = "Order"
 
-    def __init__(self) -> None:
+    def __init__(self, group: Callable[[], object]) -> None:
         super().__init__()
+        self._group = group
         self.body.addWidget(label("Sewing order", "title"))
         self.sums = label("", "muted", wrap=True)
         self.body.addWidget(self.sums)
@@ -173,7 +173,3 @@ class OrderPanel(Panel):
     def _step(self, step: int) -> None:
         words = "Sew earlier" if step < 0 else "Sew later"
         self._move(words, lambda design, ids: moved_by(design, ids, step))
-
-    def _group(self) -> None:
-        if self.document is not None:
-            self.document.edit("Group by thread", grouped_by_thread(self.document.history.design))
