@@ -20,4 +20,4 @@ def test_no_event_keeps_the_interface_long(tmp_path: Path) -> None:
     found = json.loads(done.stdout.splitlines()[-1])
     assert found["events"] > 1000
     assert found["worked16"] < 0.05 * found["events"], found["worked"]
-    assert found["worked"][0] < 250 and found["longest"][0][0] < 3000, found
+    assert found["worked"][0] < 250 and found["longest"][0][0] < 20_000, found
