@@ -11,7 +11,7 @@ import sys
 import threading
 import traceback
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from types import TracebackType
@@ -109,15 +109,3 @@ def painting(device: QPaintDevice) -> Iterator[QPainter]:
         FAULTS.caught(error, "painting")
     finally:
         painter.end()
-
-
-def guarded(work: Callable[[], object], where: str) -> Callable[[], None]:
-    """``work`` with its faults told instead of raised."""
-
-    def run() -> None:
-        try:
-            work()
-        except Exception as error:
-            FAULTS.caught(error, where)
-
-    return run
