@@ -16,7 +16,7 @@ from jontel.files.atomic import write_whole
 from jontel.files.autosave import Autosave, Slot
 from jontel.files.claims import Claim
 from jontel.geometry.region import Region
-from jontel.sewing.plan import plan
+from jontel.sewing.plan import Entry, plan
 
 SHOW_PROGRESS_AFTER = 300
 
@@ -85,21 +85,25 @@ class Document(QObject):
             return False
         return self.sewn is None or self.sewn.design is not self._asked or not self.sewn.proofed
 
+    def _known(self, item: StitchObject) -> tuple[Entry, Region] | None:
+        """What the last job worked out for an object."""
+        return self.sewn.entries.get(item.id) if self.sewn else None
+
     def region_of(self, item: StitchObject) -> Region | None:
         """The cloth that an object covers, as the last job found it; ``None`` while it is not known."""
-        found = self.sewn.entries.get(item.id) if self.sewn else None
+        found = self._known(item)
         return found[1] if found is not None and found[0].item.shape == item.shape else None
 
     def passes_of(self, item: StitchObject) -> tuple[Underlay, ...]:
         """The underlay that an object is sewn with: its own, or what the last job chose for it."""
         if item.underlay is not None:
             return item.underlay
-        found = self.sewn.entries.get(item.id) if self.sewn else None
+        found = self._known(item)
         return found[0].passes if found is not None and type(found[0].item.cover) is type(item.cover) else ()
 
     def width_of(self, item: StitchObject) -> float:
         """How wide an object is drawn across its narrow way, mm, as the last job found it; 0 while unknown."""
-        found = self.sewn.entries.get(item.id) if self.sewn else None
+        found = self._known(item)
         return found[0].width if found is not None else 0.0
 
     def selected(self) -> tuple[StitchObject, ...]:

@@ -44,11 +44,8 @@ def outlines(plan: SewPlan, design: Design) -> bytes:
             case Area(path, rule) if traits_of(item.cover).hides:
                 body.append(f'<path id={name} fill="{colour}" fill-rule="{rule}" d="{path}"/>')
             case Area(path) | Line(path):
-                width = (
-                    item.shape.width
-                    if traits_of(item.cover).rows == "edge to edge" and isinstance(item.shape, Line)
-                    else 0.4
-                )
+                rows = traits_of(item.cover).rows
+                width = item.shape.width if rows == "edge to edge" and isinstance(item.shape, Line) else RUN_WIDTH
                 body.append(f'<path id={name} fill="none" stroke="{colour}" stroke-width="{width}" d="{path}"/>')
             case Column():
                 shape = path_of(covered(rails_of(item.shape)))

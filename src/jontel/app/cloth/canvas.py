@@ -300,9 +300,9 @@ class Canvas(QWidget):
         wish = self._wish()
         if wish is None:
             return
-        if self._wished is None or not self._wished.same_things(wish):
+        if self._is_news(wish):
             self._ask(wish)
-        elif self._wished.camera != wish.camera and not self._near(wish):
+        elif not self._near(wish):
             self._sharpen.start()
         if self._scene is not None:
             self._place(painter, self._scene)
@@ -310,9 +310,13 @@ class Canvas(QWidget):
     def _renew(self) -> None:
         """New stitches: have them painted before anything else is done; they are shown with the next picture."""
         wish = self._wish()
-        if wish is not None and self.isVisible() and (self._wished is None or not self._wished.same_things(wish)):
+        if wish is not None and self.isVisible() and self._is_news(wish):
             self._ask(wish)
         self._soon.start()
+
+    def _is_news(self, wish: Wish) -> bool:
+        """Whether other things are to be seen than were asked for last."""
+        return self._wished is None or not self._wished.same_things(wish)
 
     def _near(self, wish: Wish) -> bool:
         """Whether the scene that was asked for still shows all of the window, as sharp."""

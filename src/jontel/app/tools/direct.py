@@ -167,11 +167,7 @@ class GuideTool(PointsTool):
         document = self.canvas.document
         if len(points) >= 2 and document is not None:
             guide = smooth_path(points) if len(points) > 2 else polyline_path(points)
-            fits = {
-                o.id
-                for o in document.selected()
-                if "guide" in traits_of(o.cover).directed_by.get(kind_name(o.shape), ())
-            }
+            fits = {item.id for item in document.selected() if _takes_guide(item)}
             if fits:
                 document.edit(
                     "Guide rows",

@@ -14,7 +14,6 @@ from shapely import STRtree
 
 from jontel.design.design import Design
 from jontel.design.edits import change_objects, remove_objects, reorder
-from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Point
 from jontel.geometry.region import Region, path_of, polygons_of, region_of
 from jontel.sewing.overlaps import band_of_run, bounds_of
@@ -43,15 +42,20 @@ class _Hidden:
 def rule(design: Design, plan: SewPlan) -> list[Finding]:
     """One finding an object that is sewn over."""
     found: list[Finding] = []
-    overlaps, regions = plan.overlaps, plan.overlaps.regions
-    for place, item in enumerate(plan.design.objects):
-        own = regions[place] if overlaps.boxes[place, 0] < np.inf else band_of_run(item)
+    for place in range(len(plan.design.objects)):
+        own = _seen(place, plan)
         if own.is_empty:
             continue
         hidden = _hidden(own, place, plan)
         if hidden.part >= BURIED:
             found.append(_finding(place, own, hidden, plan))
     return found
+
+
+def _seen(place: int, plan: SewPlan) -> Region:
+    """Where an object's thread is to be seen: the cloth that it covers, or a thread's width along a run."""
+    covers = plan.overlaps.boxes[place, 0] < np.inf
+    return plan.overlaps.regions[place] if covers else band_of_run(plan.design.objects[place])
 
 
 def _hidden(own: Region, place: int, plan: SewPlan) -> _Hidden:
@@ -99,11 +103,9 @@ def _finding(place: int, own: Region, hidden: _Hidden, plan: SewPlan) -> Finding
 def _buries(place: int, last: int, own: Region, plan: SewPlan) -> bool:
     """Whether an object sewn after ``last`` would bury one that is to be seen now."""
     regions = plan.overlaps.regions
-    items = plan.design.objects
-    passed = [k for k in range(place + 1, last + 1) if traits_of(items[k].cover).visible]
-    bodies = [regions[k] if not regions[k].is_empty else band_of_run(items[k]) for k in passed]
+    bodies = [_seen(k, plan) for k in range(place + 1, last + 1)]
     for number in STRtree(bodies).query(own).tolist():
-        body, k = bodies[number], passed[number]
+        body, k = bodies[number], place + 1 + number
         if body.is_empty or _hidden(body, k, plan).part >= BURIED:
             continue
         over = [own, *(regions[j] for j, _ in _hidden(body, k, plan).by)]
