@@ -230,7 +230,7 @@ from jontel.app.start import make_application, make_window
 app = make_application()
 window = make_window()
 window.show()
-window.open_demo()
+window.desk.open_demo()
 app.processEvents()
 window.repaint()
 painted = time.time() - began

@@ -46,7 +46,7 @@ def main(out: Path, wanted: set[str]) -> None:
     app = make_application()
     window = make_window()
     window.show()
-    window.open_demo()
+    window.desk.open_demo()
     settle(window)
     out.mkdir(parents=True, exist_ok=True)
 

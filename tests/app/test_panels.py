@@ -354,7 +354,7 @@ def test_a_file_that_is_no_artwork_is_said_and_changes_nothing(boxes: User, tmp_
     bad = tmp_path / "bad.svg"
     bad.write_text("no drawing")
     design = boxes.design
-    boxes.window.add_artwork(bad)
+    boxes.window.desk.add_artwork(bad)
     assert boxes.design == design
     assert boxes.window.notice.isVisible() and boxes.window.notice.text().startswith("bad.svg")
 
@@ -478,8 +478,8 @@ def test_the_machine_is_asked_for_and_remembered(boxes: User) -> None:
     boxes.click("machineHeading")
     boxes.type("machine-speed", "400")
     assert boxes.document.sewn is not None and boxes.document.sewn.totals.seconds > 1.5 * before
-    boxes.window.close_current()
-    boxes.window.new_design()
+    boxes.window.desk.close_current()
+    boxes.window.desk.new_design()
     assert boxes.design.brief.machine.speed == 400.0
 
 
@@ -510,9 +510,9 @@ def test_a_chart_of_ones_own_is_there_next_time(boxes: User, tmp_path: Path, mon
 
 def test_recent_designs_are_offered_in_an_empty_one(boxes: User, tmp_path: Path) -> None:
     path = tmp_path / "kept.jontel"
-    boxes.window._save_to(boxes.document, path)
-    boxes.window.close_current()
-    boxes.window.new_design()
+    boxes.window.desk._save_to(boxes.document, path)
+    boxes.window.desk.close_current()
+    boxes.window.desk.new_design()
     boxes.settle()
     boxes.click("recent0")
     assert boxes.document.path == path and len(boxes.design.objects) == 2
@@ -539,5 +539,5 @@ def test_a_window_without_a_design_does_not_claim_to_stitch(user: User) -> None:
     track = user.window.transport.track
     before = track.grab().toImage()
     user.open(design_of((Line("M0 0 L5 0"), Run())))
-    user.window.close_current()
+    user.window.desk.close_current()
     assert track.grab().toImage() == before and user.window.session.current is None

@@ -133,7 +133,7 @@ def test_steps_can_be_clicked(crest_user: User) -> None:
 
 
 def test_a_new_empty_design_is_no_unsaved_work(window: MainWindow) -> None:
-    window.new_design()
+    window.desk.new_design()
     document = window.session.current
     assert document is not None and not document.modified
 
@@ -210,7 +210,7 @@ def test_tabs_keep_their_designs_apart(crest_user: User, two_boxes: Design) -> N
     assert crest_user.design == two_boxes and crest_user.window.tabs.bar.count() == 2
     crest_user.window.turn_tab(1)
     assert crest_user.design.name == "Pellan Point crest"
-    crest_user.window.close_current()
+    crest_user.window.desk.close_current()
     assert crest_user.design == two_boxes
 
 
@@ -222,7 +222,7 @@ def test_save_open_and_the_mark_of_unsaved_work(boxes: User, tmp_path: Path, mon
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
     window = boxes.window
     assert boxes.document.modified and "•" in window.tabs.bar.tabText(0)
-    assert window.save()
+    assert window.desk.save()
     assert open_design(tmp_path / "boxes.jontel") == boxes.design
     assert not boxes.document.modified and "•" not in window.tabs.bar.tabText(0)
     boxes.select("Object 1")
@@ -230,11 +230,11 @@ def test_save_open_and_the_mark_of_unsaved_work(boxes: User, tmp_path: Path, mon
     assert boxes.document.modified
     boxes.window.undo()
     assert not boxes.document.modified
-    window.close_current()
-    window.open_paths([tmp_path / "boxes.jontel"])
+    window.desk.close_current()
+    window.desk.open_paths([tmp_path / "boxes.jontel"])
     boxes.settle()
     assert boxes.document.path == tmp_path / "boxes.jontel"
-    window.open_paths([tmp_path / "boxes.jontel"])
+    window.desk.open_paths([tmp_path / "boxes.jontel"])
     assert len(window.session.documents) == 1
 
 
@@ -243,7 +243,7 @@ def test_a_save_that_fails_is_said_and_loses_nothing(
 ) -> None:
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(tmp_path / "no/x.jontel"), ""))
     design = boxes.design
-    assert not boxes.window.save()
+    assert not boxes.window.desk.save()
     assert "does not exist" in boxes.window.notice.text() and boxes.design == design and boxes.document.modified
 
 
@@ -251,9 +251,9 @@ def test_a_save_that_fails_is_said_and_loses_nothing(
 def test_a_bad_file_is_said_and_opens_nothing(window: MainWindow, tmp_path: Path, data: bytes) -> None:
     for name in ("bad.jontel", "bad.svg"):
         (tmp_path / name).write_bytes(data)
-        window.open_paths([tmp_path / name])
+        window.desk.open_paths([tmp_path / name])
         assert window.notice.text().startswith(name)
-    window.open_paths([tmp_path, tmp_path / "missing.jontel"])
+    window.desk.open_paths([tmp_path, tmp_path / "missing.jontel"])
     assert window.session.documents == []
 
 
@@ -273,7 +273,7 @@ def test_artwork_dropped_on_the_window_becomes_objects(boxes: User, tmp_path: Pa
 def test_reading_can_be_stopped(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     from threading import Event
 
-    from jontel.app import window as module
+    from jontel.app import desk as module
 
     free = Event()
     monkeypatch.setattr(module, "read_into", lambda design, _path: (free.wait(10), design)[1])
@@ -287,14 +287,14 @@ def test_reading_can_be_stopped(boxes: User, tmp_path: Path, monkeypatch: pytest
         boxes.bot.mouseClick(stop, Qt.MouseButton.LeftButton)
 
     QTimer.singleShot(600, press)
-    boxes.window.add_artwork(tmp_path / "slow.svg")
+    boxes.window.desk.add_artwork(tmp_path / "slow.svg")
     free.set()
     assert boxes.design == design and boxes.window.canvas.isEnabled()
 
 
 def test_closing_asks_about_unsaved_work(boxes: User, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.Cancel)
-    assert not boxes.window.close_document(boxes.document)
+    assert not boxes.window.desk.close_document(boxes.document)
     assert not boxes.window.close()
     assert len(boxes.window.session.documents) == 1
 
@@ -393,16 +393,16 @@ def test_a_file_that_another_program_changed_is_asked_about(
     path.write_bytes(b"another program's")
     answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
     monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: answers.pop(0))
-    assert not boxes.window.save() and path.read_bytes() == b"another program's"
-    assert boxes.window.save() and open_design(path) == boxes.document.history.design
-    assert boxes.window.save() and answers == [], "nobody else changed it since"
+    assert not boxes.window.desk.save() and path.read_bytes() == b"another program's"
+    assert boxes.window.desk.save() and open_design(path) == boxes.document.history.design
+    assert boxes.window.desk.save() and answers == [], "nobody else changed it since"
 
 
 # the whole job
 
 
 def test_the_job_by_mouse_alone(user: User, tmp_path: Path) -> None:
-    user.window.open_demo()
+    user.window.desk.open_demo()
     user.settle()
     user.stage("Sew-out")
     folder = user.find("exportFolder", QLineEdit)

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from jontel.app.panels.order import moved_by, moved_first, moved_last
+from jontel.app.selection import duplicate, select_all, select_same_thread, select_step
+from jontel.app.session import Document
 from jontel.app.stages import NAMES
 from jontel.app.topbar import VIEWS
 from jontel.design import Design
@@ -36,14 +38,14 @@ def commands(window: MainWindow) -> Iterator[Command]:
 
 def _files(w: MainWindow) -> Iterator[Command]:
     yield Command("Write the files for the machine", "Ctrl+E", w.write_files)
-    yield Command("Bring in artwork…", "Ctrl+I", w.bring_in_artwork)
-    yield Command("Open a design…", "Ctrl+O", w.open_file)
-    yield Command("Open a recent design…", "Ctrl+Shift+O", w.open_recent)
-    yield Command("Save the design", "Ctrl+S", w.save)
-    yield Command("Save the design as…", "Ctrl+Shift+S", w.save_as)
-    yield Command("New design", "Ctrl+N", w.new_design)
-    yield Command("Open the demo", "", w.open_demo)
-    yield Command("Close this design", "Ctrl+W", w.close_current)
+    yield Command("Bring in artwork…", "Ctrl+I", w.desk.bring_in_artwork)
+    yield Command("Open a design…", "Ctrl+O", w.desk.open_file)
+    yield Command("Open a recent design…", "Ctrl+Shift+O", w.desk.open_recent)
+    yield Command("Save the design", "Ctrl+S", w.desk.save)
+    yield Command("Save the design as…", "Ctrl+Shift+S", w.desk.save_as)
+    yield Command("New design", "Ctrl+N", w.desk.new_design)
+    yield Command("Open the demo", "", w.desk.open_demo)
+    yield Command("Close this design", "Ctrl+W", w.desk.close_current)
     yield Command("Next design", "Ctrl+Tab", lambda: w.turn_tab(1))
     yield Command("Copy the fault report", "", w.copy_report)
     yield Command("Quit", "Ctrl+Q", w.close)
@@ -58,14 +60,17 @@ def _edits(w: MainWindow) -> Iterator[Command]:
 
         return run
 
+    def on_document(what: Callable[[Document], None]) -> Callable[[], None]:
+        return lambda: what(w.session.current) if w.session.current is not None else None
+
     yield Command("Undo", "Ctrl+Z", w.undo)
     yield Command("Redo", "Ctrl+Shift+Z", w.redo)
-    yield Command("Duplicate in place", "Ctrl+D", w.duplicate)
+    yield Command("Duplicate in place", "Ctrl+D", on_document(duplicate))
     yield Command("Delete the selection", "Del", change("Delete", remove_objects))
-    yield Command("Select everything", "Ctrl+A", w.select_all)
-    yield Command("Select what has the same thread", "Ctrl+Shift+A", w.select_same_thread)
-    yield Command("Select the next object", "PgDown", lambda: w.select_step(1))
-    yield Command("Select the object before", "PgUp", lambda: w.select_step(-1))
+    yield Command("Select everything", "Ctrl+A", on_document(select_all))
+    yield Command("Select what has the same thread", "Ctrl+Shift+A", on_document(select_same_thread))
+    yield Command("Select the next object", "PgDown", on_document(lambda document: select_step(document, 1)))
+    yield Command("Select the object before", "PgUp", on_document(lambda document: select_step(document, -1)))
     yield Command("Sew first", "Alt+Home", change("Sew first", moved_first))
     yield Command("Sew earlier", "Alt+Up", change("Sew earlier", lambda d, ids: moved_by(d, ids, -1)))
     yield Command("Sew later", "Alt+Down", change("Sew later", lambda d, ids: moved_by(d, ids, 1)))

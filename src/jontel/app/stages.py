@@ -53,7 +53,7 @@ STAGES: tuple[Stage, ...] = (
     ),
     Stage(
         "Artwork",
-        lambda window: ArtworkPanel(window.bring_in_artwork),
+        lambda window: ArtworkPanel(window.desk.bring_in_artwork),
         LOOKING,
         "Bring in a drawing, or drop a file on the cloth",
         artwork=True,

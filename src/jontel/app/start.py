@@ -80,10 +80,10 @@ def start(files: list[Path], demo: bool = False) -> NoReturn:
     window = make_window()
     window.show()
     if demo:
-        window.open_demo()
-    window.open_paths(files)
+        window.desk.open_demo()
+    window.desk.open_paths(files)
     if not window.session.documents:
-        window.new_design()
+        window.desk.new_design()
     signal.signal(signal.SIGINT, lambda *_: app.exit(0))  # quit would ask to save, and nobody is there to answer
     wake = QTimer(interval=400)
     wake.timeout.connect(lambda: None)  # lets Python see an interrupt while Qt waits
