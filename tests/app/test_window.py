@@ -4,7 +4,7 @@ import os
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSettings, Qt, QTimer, QUrl
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, QSettings, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMessageBox
 
@@ -378,6 +378,14 @@ def test_after_a_crash_the_work_is_back(
     (document,) = window.session.documents
     assert document.design == two_boxes and document.modified
     assert "“Test”" in window.notice.text() and len(kept(folder)) == 1
+    window.show()
+    qtbot.waitExposed(window)
+    canvas, notice = window.canvas, window.notice
+    assert (
+        abs(notice.geometry().center().x() - canvas.width() / 2) < 3 and notice.geometry().bottom() < canvas.height()
+    )
+    middle = canvas.camera.to_cloth(QRectF(canvas.rect()).center())
+    assert abs(middle.x()) < 4 and abs(middle.y()) < 4, "what came back is in the middle of the window"
     window.session.close(document)
     assert not kept(folder)
     window.canvas.close_down()

@@ -13,6 +13,7 @@ from PyQt6.QtGui import (
     QPen,
     QPixmap,
     QResizeEvent,
+    QShowEvent,
     QTransform,
     QWheelEvent,
 )
@@ -142,7 +143,7 @@ class Canvas(QWidget):
         room = QRectF(THICK, THICK, self.width() - THICK, self.height() - THICK).adjusted(14, 14, -14, -14)
         margin = FRAME if box.contains(field) else 2.0
         self.set_camera(Camera.fitting(box.adjusted(-margin, -margin, margin, margin), room))
-        self._fitted = True
+        self._fitted = self.isVisible()  # before the window is laid out, its size is not the one to fit
 
     def look_at(self, x: float, y: float) -> None:
         """Bring a place (mm) to the middle, near enough to see its stitches."""
@@ -477,6 +478,12 @@ class Canvas(QWidget):
         self.cursor_moved.emit(None)
         self.update()
         super().leaveEvent(event)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Fit what was opened before there was a window to see it in."""
+        super().showEvent(event)
+        if not self._fitted:
+            self.fit()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Fit once, when the window first has its size; keep the middle afterwards."""
