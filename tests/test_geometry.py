@@ -100,7 +100,7 @@ def test_a_region_survives_being_written_as_path_data(name: str) -> None:
 @pytest.mark.parametrize("name", SHAPES)
 def test_rows_cover_the_area_they_cross(name: str) -> None:
     for part in region_of(Area(SHAPES[name])).geoms:
-        rows = hatch(rings_of(part), 0.2)
+        rows = level_rows(part, 0.2)
         assert ((rows.right - rows.left) >= 0).all()
         assert (rows.right - rows.left).sum() * 0.2 == pytest.approx(part.area, rel=0.02)
 
@@ -108,17 +108,17 @@ def test_rows_cover_the_area_they_cross(name: str) -> None:
 @pytest.mark.parametrize(("name", "count"), [("disc", 1), ("ring", 4), ("comb", 7)])
 def test_cells_are_split_where_the_shape_splits(name: str, count: int) -> None:
     part = region_of(Area(SHAPES[name])).geoms[0]
-    found = cells(hatch(rings_of(part), 0.4))
+    found = cells(level_rows(part, 0.4))
     assert len(found.members) == count
-    assert sum(len(m) for m in found.members) == len(hatch(rings_of(part), 0.4).row)
+    assert sum(len(m) for m in found.members) == len(level_rows(part, 0.4).row)
 
 
 def test_a_neck_between_two_rows_leaves_two_groups() -> None:
     neck = "M0 0 L10 0 L10 3.9 L60 3.9 L60 0 L70 0 L70 10 L60 10 L60 4.1 L10 4.1 L10 10 L0 10 Z"
     (part,) = region_of(Area(neck)).geoms
-    groups = connected(hatch(rings_of(part), 2.0))
+    groups = connected(level_rows(part, 2.0))
     assert sorted(float(g.left.min()) for g in groups) == [0.0, 60.0]
-    assert len(connected(hatch(rings_of(part), 0.1))) == 1
+    assert len(connected(level_rows(part, 0.1))) == 1
 
 
 @pytest.mark.parametrize("name", ["ring", "star", "plate", "crescent", "comb"])

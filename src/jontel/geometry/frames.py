@@ -58,6 +58,12 @@ class Frame(Protocol):
         ...
 
 
+def carried(region: Region, how: Callable[[Floats], Floats]) -> Region:
+    """A region whose outlines, in pieces of at most ``PIECE``, are taken elsewhere point by point."""
+    moved = shapely.transform(shapely.segmentize(region, PIECE), how)
+    return polygons_of(moved if moved.is_valid else shapely.make_valid(moved))
+
+
 @dataclass(frozen=True, eq=False)
 class Straight:
     """Rows in one direction."""
@@ -135,16 +141,11 @@ class Curved:
 
     def level(self, region: Region) -> Region:
         """See ``Frame``."""
-        return self._carried(region, self.to)
+        return carried(region, self.to)
 
     def cloth(self, region: Region) -> Region:
         """See ``Frame``."""
-        return self._carried(region, self.back)
-
-    @staticmethod
-    def _carried(region: Region, how: Callable[[Floats], Floats]) -> Region:
-        moved = shapely.transform(shapely.segmentize(region, PIECE), how)
-        return polygons_of(moved if moved.is_valid else shapely.make_valid(moved))
+        return carried(region, self.back)
 
     def stretch(self, uv: Floats) -> tuple[Floats, Floats]:
         """How many mm of ``u`` there are in one mm along the rows, and of ``v`` across, at (n, 2): each (n,)."""

@@ -1,5 +1,7 @@
 """Rows across a region, and the cells that they fall into."""
 
+import itertools
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,49 +15,126 @@ SLIT = 0.3
 """Gaps in a row narrower than this, mm, are sewn over."""
 
 
+LEVEL, LEVEL_LENGTH = 0.02, 1.5
+"""Pieces of a rim that rise by less than this part of their length, and are longer than this, mm, lie along the rows."""
+GIVE = 0.05
+"""By how much of itself the spacing may give so that rows meet the level pieces of a rim."""
+LEAST_STRIP = 0.2
+"""What sticks out farther than this, mm, beyond the first level rim gets a row of its own."""
+OFF_RIM = 0.05
+"""How far, mm, rows may stay from where they would meet a level rim, if their spacing cannot give enough."""
+
+
 @dataclass(frozen=True, eq=False)
 class Intervals:
     """Pieces of horizontal rows inside a region, ordered by row and then from left to right.
 
     ``row`` (n,) numbers the rows from the top, ``left`` and ``right`` (n,) are x in mm; row ``r`` lies at
-    ``top + r * spacing``.
+    ``heights[r]``. The rows are ``spacing`` apart, or a little more or less.
     """
 
     row: Ints
     left: Floats
     right: Floats
-    top: float
+    heights: Floats
     spacing: float
 
     def some(self, which: Ints) -> "Intervals":
         """Some of the pieces, in order."""
-        return Intervals(self.row[which], self.left[which], self.right[which], self.top, self.spacing)
+        return Intervals(self.row[which], self.left[which], self.right[which], self.heights, self.spacing)
 
     def y(self) -> Floats:
         """The height of each piece, (n,)."""
-        return np.asarray(self.top + self.row * self.spacing, dtype=np.float64)
+        return np.asarray(self.heights[self.row], dtype=np.float64)
 
 
-def hatch(rings: list[Floats], spacing: float) -> Intervals:
-    """Rows ``spacing`` apart across the area that ``rings`` enclose (even-odd).
+def even_heights(low: float, high: float, spacing: float) -> Floats:
+    """Heights ``spacing`` apart between ``low`` and ``high``, the first and the last equally far from those."""
+    rows = max(1, round((high - low) / spacing))
+    return np.asarray((low + high) / 2 + (np.arange(rows) - (rows - 1) / 2) * spacing, dtype=np.float64)
 
-    They are spread so that the first and the last are equally far from the rim. A row that only grazes a hole
-    runs on: its two needle points would cut the cloth.
+
+def settled_heights(rings: list[Floats], spacing: float) -> Floats:
+    """Heights of rows about ``spacing`` apart that meet the level pieces of the rims, (rows,).
+
+    A row's thread reaches half a spacing to each side, so that is how far the nearest row stays from a level rim.
+    Of the level pieces those are met whose total length is greatest, such that between two neighbours the spacing
+    gives by no more than ``GIVE``: the longest path in the order of heights, found one after the other.
     """
     start = np.vstack(rings)
     stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
     low, high = float(start[:, 1].min()), float(start[:, 1].max())
-    rows = max(1, round((high - low) / spacing))
-    top = (low + high) / 2 - (rows - 1) * spacing / 2
+    step = np.abs(stop - start)
+    level = (step[:, 0] > LEVEL_LENGTH) & (step[:, 1] < LEVEL * step[:, 0])
+    met: dict[float, float] = {}
+    for height, length in zip(((start + stop) / 2)[level, 1].round(2).tolist(), step[level, 0].tolist(), strict=True):
+        met[height] = met.get(height, 0.0) + length
+    for end in (low, high):
+        met[end] = 1.0 + sum(met.pop(one) for one in list(met) if abs(one - end) < 0.1)
+    marks = sorted(met)
+    gained = [met[one] if one - low < spacing else -1.0 for one in marks]
+    before = list(range(len(marks)))
+    for j in range(1, len(marks)):
+        for i in range(j):
+            fits = high - low < spacing or _fits(marks[j] - marks[i], spacing)
+            worth = gained[i] + met[marks[j]]
+            if gained[i] >= 0 and fits and worth > gained[j]:
+                gained[j], before[j] = worth, i
+    ends = [k for k, one in enumerate(marks) if high - one < spacing and gained[k] >= 0]
+    if not ends:
+        return _between(low, high, spacing)
+    chosen = [max(ends, key=lambda k: gained[k])]
+    while before[chosen[-1]] != chosen[-1]:
+        chosen.append(before[chosen[-1]])
+    met_at = [marks[k] for k in reversed(chosen)]
+    rims = [np.array([(a + b) / 2]) for a, b in ((low, met_at[0]), (met_at[-1], high)) if b - a > LEAST_STRIP]
+    rows = [_between(a, b, spacing) for a, b in itertools.pairwise(met_at)]
+    return np.sort(np.concatenate([*rows, *rims])) if rows or rims else _between(low, high, spacing)
+
+
+def _fits(height: float, spacing: float) -> bool:
+    return abs(_pitch(height, spacing)[1] / spacing - 1) <= GIVE + 1e-9
+
+
+def _pitch(height: float, spacing: float) -> tuple[int, float]:
+    """How many rows go into a ``height``, mm, and how far apart.
+
+    A little nearer rather than a little farther than ``spacing``, since what is too open shows; where one of the two
+    has to give too much, the other; where both have to, rows stay a little off the rims.
+    """
+    least = max(1, math.floor(height / spacing + 1e-6))
+    most = max(1, math.ceil(height / spacing - 1e-6))
+    found: list[tuple[bool, float, int, float]] = []
+    for rows in (most, least):
+        even = height / rows
+        pitch = min(max(even, (1 - GIVE) * spacing), (1 + GIVE) * spacing)
+        off = (pitch - even) * rows / 2
+        if abs(off) > OFF_RIM:
+            pitch = even + math.copysign(2 * OFF_RIM / rows, off)
+        found.append((abs(off) > OFF_RIM, abs(pitch - spacing), rows, pitch))
+    _, _, rows, pitch = found[0] if not found[0][0] else min(found)
+    return rows, pitch
+
+
+def _between(low: float, high: float, spacing: float) -> Floats:
+    rows, pitch = _pitch(high - low, spacing)
+    return np.asarray((low + high) / 2 + (np.arange(rows) - (rows - 1) / 2) * pitch, dtype=np.float64)
+
+
+def hatch(rings: list[Floats], heights: Floats, spacing: float) -> Intervals:
+    """Rows at ``heights`` (rows,), rising, across the area that ``rings`` enclose (even-odd).
+
+    A row that only grazes a hole runs on: its two needle points would cut the cloth.
+    """
+    start = np.vstack(rings)
+    stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
     up = np.minimum(start[:, 1], stop[:, 1])
     down = np.maximum(start[:, 1], stop[:, 1])
-    first = np.ceil((up - top) / spacing).astype(np.int64)
-    last = np.ceil((down - top) / spacing).astype(np.int64)
-    first = np.maximum(first, 0)
-    count = np.maximum(last - first, 0)
+    first = np.searchsorted(heights, up, side="left")
+    count = np.searchsorted(heights, down, side="left") - first
     edge, within = ragged(count)
     row = first[edge] + within
-    y = top + row * spacing
+    y = heights[row]
     part = (y - start[edge, 1]) / (stop[edge, 1] - start[edge, 1])
     x = start[edge, 0] + part * (stop[edge, 0] - start[edge, 0])
     order = np.lexsort((x, row))
@@ -63,7 +142,7 @@ def hatch(rings: list[Floats], spacing: float) -> Intervals:
     row, left, right = row[::2], x[::2], x[1::2]
     open_ = np.append(True, (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT))
     closes = np.append(open_[1:], True)
-    return Intervals(row[open_], left[open_], right[closes], float(top), spacing)
+    return Intervals(row[open_], left[open_], right[closes], heights, spacing)
 
 
 def ragged(counts: Ints) -> tuple[Ints, Ints]:

@@ -71,22 +71,94 @@ def length_counts(sizes: Floats) -> tuple[int, ...]:
 
 
 def exposed_travel(stitches: Stitches, width: float = 0.40) -> float:
-    """How many mm of travel no thread that is sewn later lies on; travel after the cover's end is not counted."""
+    """How many mm of travel lie on top: those of stitches whose middle no thread of the cover lies on later.
+
+    A thread lies on what is nearer to its middle than half its ``width``.
+    """
     sewn = np.flatnonzero((stitches.kind[1:] == Kind.STITCH) & (stitches.kind[:-1] == Kind.STITCH)) + 1
     cover = sewn[stitches.layer[sewn] == Layer.COVER]
-    if not len(cover):
+    travel = sewn[stitches.layer[sewn] == Layer.TRAVEL]
+    if not len(cover) or not len(travel):
         return 0.0
-    travel = sewn[(stitches.layer[sewn] == Layer.TRAVEL) & (sewn < cover.max())]
     threads = np.asarray(shapely.linestrings(np.stack([stitches.xy[cover - 1], stitches.xy[cover]], axis=1)))
-    tree = shapely.STRtree(threads)
-    exposed = 0.0
-    for row in travel.tolist():
-        line = shapely.LineString(stitches.xy[[row - 1, row]])
-        near = tree.query(line, predicate="dwithin", distance=width)
-        later = threads[near[cover[near] > row]]
-        hidden = shapely.unary_union(shapely.buffer(later, width * 0.625, quad_segs=4))
-        exposed += float(line.difference(hidden).length)
-    return exposed
+    middle = (stitches.xy[travel] + stitches.xy[travel - 1]) / 2
+    which, thread = shapely.STRtree(threads).query(shapely.points(middle), predicate="dwithin", distance=width / 2)
+    hidden = np.zeros(len(travel), dtype=np.bool_)
+    hidden[which[cover[thread] > travel[which]]] = True
+    return float(np.hypot(*(stitches.xy[travel] - stitches.xy[travel - 1]).T)[~hidden].sum())
+
+
+def bare(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> BaseGeometry:
+    """The part of ``shape`` that thread of ``width`` mm along ``lines`` (n, 2, 2) leaves bare."""
+    threads = shapely.unary_union(shapely.buffer(shapely.linestrings(lines), width / 2, quad_segs=4))
+    return shapely.difference(shape, threads)
+
+
+def largest_bare(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> float:
+    """How wide, mm, the largest circle is that fits into what thread along ``lines`` (n, 2, 2) leaves bare."""
+    left = bare(lines, shape, width)
+    pieces = [one for one in getattr(left, "geoms", [left]) if one.area > 0.003]
+    pieces.sort(key=lambda one: -float(one.area))
+    circles = [shapely.maximum_inscribed_circle(one, 0.005).length for one in pieces[:40]]
+    return 2 * max(circles, default=0.0)
+
+
+def crossings(lines: Floats, least: float = 1.0) -> int:
+    """How often stitches of ``lines`` (n, 2, 2) that are longer than ``least`` mm cross each other."""
+    long = lines[np.hypot(*(lines[:, 1] - lines[:, 0]).T) > least]
+    threads = np.asarray(shapely.linestrings(long))
+    return int(shapely.STRtree(threads).query(threads, predicate="crosses").shape[1] // 2)
+
+
+def rim_deviation(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> float:
+    """How far the rim of the thread along ``lines`` (n, 2, 2) goes in and out about that of ``shape``, mm.
+
+    From the 2.5th to the 97.5th of 100 places on the thread's outer rims.
+    """
+    closing = width / 8  # what lies between rows is no rim
+    wider = shapely.unary_union(shapely.buffer(shapely.linestrings(lines), width / 2 + closing, quad_segs=8))
+    threads = shapely.buffer(wider, -closing, quad_segs=4)
+    rims = [ring for part in getattr(threads, "geoms", [threads]) for ring in (part.exterior, *part.interiors)]
+    rims = [ring for ring in rims if shapely.Polygon(ring).area > 1.0]
+    if not rims:
+        return 0.0
+    spots = np.asarray(
+        shapely.points(np.vstack([shapely.get_coordinates(shapely.segmentize(ring, 0.1)) for ring in rims]))
+    )
+    off = shapely.distance(spots, shape.boundary) * np.where(shapely.covers(shape, spots), -1.0, 1.0)
+    return float(np.subtract(*np.percentile(off, (97.5, 2.5))))
+
+
+def lattice_strength(stitches: Stitches, angle: float, length: float, rows: int = 8) -> float:
+    """How much the needle points inside rows at ``angle`` degrees repeat from row to row, from 0 to 1.
+
+    For each distance of up to ``rows`` rows: which part of the points has another one there at the same shift
+    along the row, of all shifts that are a tenth of ``length`` wide the most frequent.
+    """
+    a = np.radians(angle)
+    level = stitches.xy @ np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]).T
+    ours = (stitches.kind == Kind.STITCH) & (stitches.layer == Layer.COVER)
+    inner = np.flatnonzero(ours[1:-1] & ours[:-2] & ours[2:]) + 1
+    flat = (np.abs(level[inner, 1] - level[inner - 1, 1]) < 0.05) & (
+        np.abs(level[inner, 1] - level[inner + 1, 1]) < 0.05
+    )
+    points = level[inner[flat]]
+    if len(points) < 2 * rows:
+        return 0.0
+    tops = np.unique(points[:, 1].round(2))
+    pitch = float(np.median(np.diff(tops[np.append(True, np.diff(tops) > 0.1)])))
+    pairs = scipy.spatial.cKDTree(points).query_pairs(float(np.hypot(rows * pitch + 0.05, length)), output_type="ndarray")
+    way = points[pairs[:, 1]] - points[pairs[:, 0]]
+    way *= np.where(way[:, 1] < 0, -1.0, 1.0)[:, None]
+    apart = np.rint(way[:, 1] / pitch).astype(np.int64)
+    strongest = 0.0
+    for one in range(1, rows + 1):
+        shift = way[apart == one, 0] % length
+        if len(shift) > 20:
+            count = np.bincount(np.floor(shift / length * 20).astype(np.int64) % 20, minlength=20)
+            both = count + np.roll(count, 1)
+            strongest = max(strongest, float(both.max() / len(shift)))
+    return strongest
 
 
 def spacings(stitches: Stitches, expected: float, samples: int = 500) -> Floats:

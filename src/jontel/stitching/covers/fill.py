@@ -24,7 +24,8 @@ from jontel.stitching.covers.base import Generator
 from jontel.stitching.covers.border import sew_border
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.limits import afford
-from jontel.stitching.rows import RowStyle, far_side, sew_rows
+from jontel.stitching.rows.sewing import far_side, sew_rows
+from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 

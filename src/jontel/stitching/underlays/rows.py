@@ -8,7 +8,8 @@ import numpy as np
 from jontel.geometry.frames import Straight
 from jontel.stitching.bed import AreaBed, go, inner
 from jontel.stitching.limits import afford
-from jontel.stitching.rows import RowStyle, far_side, sew_rows
+from jontel.stitching.rows.sewing import far_side, sew_rows
+from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.stitches import Layer, Needle
 
 

@@ -1,0 +1,120 @@
+"""Shapes of many kinds that no test names: what fills and satins are measured on, by the benchmark and by tests.
+
+Each function gives path data in mm for a seed or a size, so that a run can look at shapes that nobody saw before.
+"""
+
+import math
+import os
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+SHIPPED_FONT = Path(__file__).parent.parent / "src/jontel/data/fonts/IBMPlexSans-SemiBold.ttf"
+LETTERS = "AEKSRTgæ&58"
+
+
+def closed(points: Floats) -> str:
+    """A polygon through points (n, 2)."""
+    return "M" + " L".join(f"{x:.4f} {y:.4f}" for x, y in points.tolist()) + " Z"
+
+
+def blob(seed: int, radius: float = 18.0, holes: int = 0) -> str:
+    """A round shape with a wavy rim and some holes in it, each wavy too."""
+    draw = np.random.default_rng(seed)
+    turn = np.linspace(0, 2 * math.pi, 181)[:-1]
+
+    def ring(x: float, y: float, size: float, waves: int, depth: float) -> Floats:
+        far = np.full_like(turn, size)
+        for k in range(2, 2 + waves):
+            far += size * depth / k * draw.normal() * np.cos(k * turn + draw.uniform(0, 2 * math.pi))
+        far = np.clip(far, 0.35 * size, 1.6 * size)
+        return np.column_stack([x + far * np.cos(turn), y + far * np.sin(turn)])
+
+    parts = [closed(ring(0, 0, radius, 5, 0.35))]
+    for k in range(holes):
+        around = 2 * math.pi * k / max(holes, 1) + draw.uniform(-0.2, 0.2)
+        away = 0.0 if holes == 1 else 0.45 * radius
+        parts.append(closed(ring(away * math.cos(around), away * math.sin(around), radius * 0.13, 3, 0.3)[::-1]))
+    return " ".join(parts)
+
+
+def gear(teeth: int = 12, outer: float = 18.0, inner: float = 13.0, hole: float = 5.0) -> str:
+    """A gear wheel with a round hole."""
+    spots: list[tuple[float, float]] = []
+    for k in range(teeth):
+        for part, far in ((0.05, inner), (0.2, outer), (0.55, outer), (0.7, inner)):
+            turn = 2 * math.pi * (k + part) / teeth
+            spots.append((far * math.cos(turn), far * math.sin(turn)))
+    turns = np.linspace(0, 2 * math.pi, 73)[:-1][::-1]
+    return closed(np.array(spots)) + " " + closed(hole * np.column_stack([np.cos(turns), np.sin(turns)]))
+
+
+def coast(seed: int, radius: float = 18.0, levels: int = 5) -> str:
+    """A ragged coast: the sides of a polygon broken again and again by midpoints moved at random."""
+    draw = np.random.default_rng(seed)
+    turn = np.linspace(0, 2 * math.pi, 8)[:-1]
+    points = radius * np.column_stack([np.cos(turn), np.sin(turn)]) * draw.uniform(0.7, 1.0, (7, 1))
+    size = 0.22
+    for _ in range(levels):
+        after = np.roll(points, -1, axis=0)
+        side = after - points
+        middle = (points + after) / 2 + np.column_stack([-side[:, 1], side[:, 0]]) * draw.normal(
+            0, size, (len(points), 1)
+        )
+        points = np.stack([points, middle], axis=1).reshape(-1, 2)
+        size *= 0.62
+    return closed(points)
+
+
+def turned_box(width: float, height: float, degrees: float) -> str:
+    """A rectangle round the origin, turned counter-clockwise."""
+    a = math.radians(degrees)
+    box = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * (width / 2, height / 2)
+    return closed(box @ np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]]))
+
+
+def comb(teeth: int = 6, degrees: float = 0.0) -> str:
+    """A comb of ``teeth`` teeth, turned."""
+    spots = [(-25.0, 18.0), (-25.0, -20.0)]
+    for k in range(teeth):
+        x = -25 + 50 / (teeth - 0.5) * k
+        wide = 25 / (teeth - 0.5)
+        spots += [(x, -20), (x + wide, -20)] if k else [(x + wide, -20)]
+        if k < teeth - 1:
+            spots += [(x + wide, 10), (x + 2 * wide, 10)]
+    spots.append((spots[-1][0], 18.0))
+    a = math.radians(degrees)
+    return closed(np.array(spots) @ np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]]))
+
+
+def glyph(sign: str, height: float = 30.0, font: Path = SHIPPED_FONT) -> str:
+    """The outline of a sign of a font, its capitals ``height`` mm high."""
+    from PyQt6.QtGui import QFont, QPainterPath, QRawFont
+    from PyQt6.QtWidgets import QApplication
+
+    glyph.application = QApplication.instance() or QApplication([])  # type: ignore[attr-defined]
+    raw = QRawFont(str(font), 200.0, QFont.HintingPreference.PreferNoHinting)
+    path: QPainterPath = raw.pathForGlyph(raw.glyphIndexesForString(sign)[0])
+    scale = height / max(raw.capHeight(), 1.0)
+    box = path.boundingRect()
+    parts: list[str] = []
+    for polygon in path.toSubpathPolygons():
+        xy = np.array([(p.x() - box.center().x(), p.y() - box.center().y()) for p in polygon]) * scale
+        parts.append(closed(xy[:-1]))
+    return " ".join(parts)
+
+
+def fills(seed: int = 0) -> dict[str, str]:
+    """Shapes for fills, by name: letters, blobs with holes, gears, combs, coasts, turned rectangles."""
+    found = {f"letter {sign}": glyph(sign) for sign in LETTERS}
+    for k in range(8):
+        found[f"blob {seed + k}"] = blob(seed + k, 12 + 3 * (k % 3), k % 4)
+        found[f"coast {seed + k}"] = coast(seed + k) if k < 4 else coast(seed + k, 9.0, 4)
+    found |= {"gear": gear(), "gear of 20": gear(20, 20, 16, 8), "comb": comb(), "turned comb": comb(5, 25.0)}
+    for k, degrees in enumerate((0, 12, 30, 45, 77)):
+        found[f"box turned {degrees}"] = turned_box(20, 12 + 3 * k, degrees)
+    return found

@@ -1,0 +1,88 @@
+"""Needle points that stay in their shape, and follow rows that turn."""
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from jontel.design.store import kept
+from jontel.geometry.frames import Frame
+from jontel.geometry.inside import inside_path
+from jontel.geometry.polyline import Floats
+from jontel.stitching.stitches import SHORTEST
+
+CUT = 0.04
+"""Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
+OVER_RIM = 0.18
+"""Needle points farther outside than this, mm, are brought back to the rim."""
+
+
+def led_inside(points: Floats, piece: Polygon, room: BaseGeometry, watch: float, travel: bool) -> Floats:
+    """``points`` (n, 2) with every stitch longer than ``watch``, mm, that would leave ``room`` led round in ``piece``.
+
+    Rows of a cover are so near each other that only their longest turns can leave it; travel and open rows can.
+    """
+    if len(points) < 2:
+        return points
+    watched = np.flatnonzero(np.hypot(*np.diff(points, axis=0).T) > watch)
+    stitches = shapely.linestrings(np.stack([points[watched], points[watched + 1]], axis=1))
+    outside = watched[~shapely.covers(room, stitches)]
+    if not len(outside):
+        return points
+    parts: list[Floats] = []
+    done = 0
+    for k in outside.tolist():
+        parts.append(points[done : k + 1])
+        way = inside_path(piece, points[k], points[k + 1])[1:-1]
+        parts.append(way if travel else way[_far_from(way, points[k], points[k + 1])])
+        done = k + 1
+    parts.append(points[done:])
+    return np.vstack(parts)
+
+
+def _far_from(way: Floats, *ends: Floats) -> NDArray[np.bool_]:
+    """Which points of a way are a safe stitch away from all of ``ends``."""
+    far: NDArray[np.bool_] = np.all([np.hypot(*(way - end).T) >= SHORTEST for end in ends], axis=0)
+    return far
+
+
+def on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:
+    """``points`` with those brought back to the rim that lie outside by more than ``OVER_RIM`` and ``over``, mm."""
+    room = _room(part, OVER_RIM + over)
+    out = np.flatnonzero(~shapely.contains_xy(room, points))
+    if not len(out):
+        return points
+    points = points.copy()
+    to_rim = shapely.shortest_line(part, shapely.points(points[out]))
+    points[out] = shapely.get_coordinates(shapely.get_point(to_rim, 0))
+    return points
+
+
+@kept
+def _room(part: Polygon, over: float) -> BaseGeometry:
+    """A polygon with as much round it, mm, as needle points may lie outside it."""
+    room = part.buffer(over, quad_segs=4)
+    shapely.prepare(room)
+    return room
+
+
+def bent(points: Floats, frame: Frame) -> Floats:
+    """Level needle points (n, 2) on the cloth, with more of them where stitches would cut a turning row."""
+    if len(points) < 2:
+        return frame.back(points)
+    cloth = frame.back(points)
+    watched = np.arange(len(points) - 1)
+    for _ in range(2):
+        middle = (points[watched + 1] + points[watched]) / 2
+        bend = frame.back(middle)
+        off = np.hypot(*(bend - (cloth[watched] + cloth[watched + 1]) / 2).T)
+        size = np.hypot(*(cloth[watched + 1] - cloth[watched]).T)
+        cuts = np.flatnonzero((off > CUT) & (size > 2 * SHORTEST))
+        if not len(cuts):
+            break
+        at = watched[cuts] + 1
+        points, cloth = np.insert(points, at, middle[cuts], axis=0), np.insert(cloth, at, bend[cuts], axis=0)
+        fresh = watched[cuts] + np.arange(len(cuts))
+        watched = np.unique(np.concatenate([fresh, fresh + 1]))
+    return cloth

@@ -1,0 +1,344 @@
+"""In which order the cells of a fill are sewn, and the hidden travel between them."""
+
+import heapq
+from collections import defaultdict
+from dataclasses import dataclass
+
+import numpy as np
+
+from jontel.design.stopping import go_on
+from jontel.geometry.hatch import Cells, Intervals, Ints
+from jontel.geometry.polyline import Floats
+from jontel.stitching.rows.orders import there_and_back, through
+from jontel.stitching.stitches import SHORTEST
+
+MARGIN = 0.6
+"""How far travel keeps from the rim where there is room, mm."""
+BESIDE_ROWS = 4
+"""Travel to a row as few rows away goes onto that row at once, and then along under it."""
+NEAR_ENOUGH = 0.6
+"""A row that ends this near, mm, to where the needle shall go on is left at its end."""
+
+
+@dataclass(frozen=True, eq=False)
+class Leg:
+    """What is sewn in one go: first the ``travel`` (n, 2), then ``rows`` (m,) from ``start`` (m,) to ``stop`` (m,)."""
+
+    travel: Floats
+    rows: Ints
+    start: Floats
+    stop: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class _Link:
+    """A place where two cells touch: the other cell, the row on this side and the row on the other."""
+
+    other: int
+    mine: int
+    theirs: int
+
+
+@dataclass(frozen=True, eq=False)
+class _Step:
+    """What is sewn of a cell at a time: rows in order, sewn ``through`` as they come or in the order given.
+
+    ``onward`` is the row that the needle goes on to then, ``None`` when the cell is finished and it goes on to the
+    parent.
+    """
+
+    cell: int
+    rows: Ints
+    through: bool
+    onward: int | None = None
+
+
+def shortest_legs(
+    pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False
+) -> list[Leg]:
+    """Every row with its travel, in the better of two orders: branches from the top, or from the bottom, first."""
+    ways = (False,) if len(found.members) < 3 else (False, True)
+    legs = [Router(pieces, found, entry, exit_, along_rim, upwards).legs() for upwards in ways]
+    return min(legs, key=lambda way: sum(float(np.hypot(*np.diff(leg.travel, axis=0).T).sum()) for leg in way))
+
+
+class Router:
+    """Orders cells so that every travel runs under rows that are sewn later.
+
+    The cells and their touching places form a graph; a shortest-path tree from the row of the exit, a cell of its
+    own, is sewn children first. From a finished cell the needle goes through its parent, which is not sewn yet, to
+    the next one: so travel never leaves the region, never crosses a hole and never lies on top. A branch is sewn
+    with every other row on the way out and the rest on the way back, so it is left where it was entered. The cells
+    between the entry and the exit are sewn through; where branches hang on the end at which such a cell is left,
+    its last row is a cell of its own, sewn after them. The last row of a cell is finished at the place where the
+    needle goes on: what of it lies beyond is first travelled and then sewn on top.
+
+    Cells: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition" (1998).
+    """
+
+    def __init__(
+        self,
+        pieces: Intervals,
+        found: Cells,
+        entry: Floats,
+        exit_: Floats,
+        along_rim: bool = False,
+        upwards: bool = False,
+    ) -> None:
+        self.pieces = pieces
+        self.along_rim, self.upwards = along_rim, upwards
+        self.y = pieces.y()
+        self.members = list(found.members)
+        self.position = np.empty((len(pieces.row), 2), dtype=np.int64)
+        for cell in range(len(self.members)):
+            self._number(cell)
+        self.touching: list[tuple[int, int]] = [(int(upper), int(lower)) for upper, lower in found.links[:, 2:]]
+        self.entry, self.exit = entry, exit_
+        self.root = self._own_cell(self._nearest_row(exit_))
+        self._span()
+        self._part_at_entry()
+        self._part_at_branches()
+
+    def _number(self, cell: int) -> None:
+        rows = self.members[cell]
+        self.position[rows, 0], self.position[rows, 1] = cell, np.arange(len(rows))
+
+    def _nearest_row(self, point: Floats) -> int:
+        outside = np.maximum(np.maximum(self.pieces.left - point[0], point[0] - self.pieces.right), 0)
+        return int(np.argmin(outside**2 + (self.y - point[1]) ** 2))
+
+    def _cut(self, cell: int, at: int) -> int:
+        """Cut a cell before its row ``at``; the number of the new cell that begins there."""
+        rows = self.members[cell]
+        self.members[cell] = rows[:at]
+        self.members.append(rows[at:])
+        fresh = len(self.members) - 1
+        self._number(fresh)
+        self.touching.append((int(rows[at - 1]), int(rows[at])))
+        return fresh
+
+    def _own_cell(self, row: int) -> int:
+        """Make a row a cell of its own; its number."""
+        cell, at = (int(v) for v in self.position[row])
+        if at + 1 < len(self.members[cell]):
+            self._cut(cell, at + 1)
+        return self._cut(cell, at) if at else cell
+
+    def _span(self) -> None:
+        """Span the tree: links by cell, parents and children, and the cells from the entry to the root."""
+        self.links: dict[int, list[_Link]] = defaultdict(list)
+        for upper, lower in self.touching:
+            above, below = int(self.position[upper, 0]), int(self.position[lower, 0])
+            self.links[above].append(_Link(below, upper, lower))
+            self.links[below].append(_Link(above, lower, upper))
+        self.parent = self._tree()
+        self.children: dict[int, list[int]] = defaultdict(list)
+        for cell, link in self.parent.items():
+            self.children[link.other].append(cell)
+        self.on_way = [int(self.position[self._nearest_row(self.entry), 0])]
+        while self.on_way[-1] != self.root:
+            self.on_way.append(self.parent[self.on_way[-1]].other)
+
+    def _tree(self) -> dict[int, _Link]:
+        """For each cell but the root the link to its parent, by the fewest rows to travel."""
+        reach = {self.root: 0}
+        parent: dict[int, _Link] = {}
+        queue = [(0, self.root)]
+        while queue:
+            far, cell = heapq.heappop(queue)
+            if far > reach[cell]:
+                continue
+            for link in self.links[cell]:
+                there = far + len(self.members[cell])
+                if there < reach.get(link.other, 1 << 60):
+                    reach[link.other] = there
+                    parent[link.other] = _Link(cell, link.theirs, link.mine)
+                    heapq.heappush(queue, (there, link.other))
+        return parent
+
+    def _part_at_entry(self) -> None:
+        """Cut the entry's cell at the entry, so that what lies beyond is a branch."""
+        cell, at = (int(v) for v in self.position[self._nearest_row(self.entry)])
+        if cell == self.root:
+            return
+        n = len(self.members[cell])
+        at = at if self._leaves_below(cell) else at + 1
+        if 1 < at < n - 1:
+            self._cut(cell, at)
+            self._span()
+
+    def _part_at_branches(self) -> None:
+        """Cut off the last row of the cells on the way where branches hang on it."""
+        for cell in [one for one in self.on_way if one != self.root and len(self.members[one]) > 2]:
+            if any(not self._at_far_end(cell, child) for child in self.children[cell]):
+                self._cut(cell, len(self.members[cell]) - 1 if self._leaves_below(cell) else 1)
+        self._span()
+
+    def _leaves_below(self, cell: int) -> bool:
+        """Whether a cell is left at its last row, and not at its first."""
+        return bool(self.position[self.parent[cell].mine, 1] * 2 >= len(self.members[cell]) - 1)
+
+    def _at_far_end(self, cell: int, child: int) -> bool:
+        """Whether a child touches a cell at the other end than the one it is left at."""
+        at, last = int(self.position[self.parent[child].theirs, 1]), len(self.members[cell]) - 1
+        return last > 0 and (at == 0 if self._leaves_below(cell) else at == last)
+
+    def _todo(self, cell: int) -> "list[_Step | list[int]]":
+        """What is sewn of a cell and its branches, in order: steps of its own, and lists of branches."""
+        children = self.children[cell]
+        rows = self.members[cell]
+        if cell == self.root:
+            return [children, _Step(cell, rows, True)]
+        rows = rows if self._leaves_below(cell) else rows[::-1]
+        if cell in self.on_way:
+            return [children, _Step(cell, rows, True)]
+        far = [child for child in children if self._at_far_end(cell, child)]
+        near = [child for child in children if child not in far]
+        outward, back = there_and_back(len(rows), not far)
+        near_first = rows[::-1]
+        there = [_Step(cell, near_first[outward], False, int(near_first[back[0]]))] if len(outward) else []
+        return [near, *there, far, _Step(cell, near_first[back], len(back) == len(rows))]
+
+    def _next(self, branches: list[int], at: Floats) -> int:
+        """The branch to sew next: the one that holds the entry, else the one nearest to the needle."""
+
+        def far(cell: int) -> tuple[bool, float, float]:
+            link = self.parent[cell]
+            height = float(self.y[link.mine])
+            aside = abs(self._through(float(at[0]), link.mine, link.theirs) - float(at[0]))
+            return cell not in self.on_way, aside + abs(height - float(at[1])), -height if self.upwards else height
+
+        return min(branches, key=far)
+
+    def legs(self) -> list[Leg]:
+        """Every row with the travel to it."""
+        found: list[Leg] = []
+        row = self._nearest_row(self.entry)
+        here = int(self.position[row, 0])
+        at = np.array([np.clip(self.entry[0], self.pieces.left[row], self.pieces.right[row]), self.y[row]])
+        waypoints = [at]
+        stack: list[_Step | list[int]] = [[self.root]]
+        while stack:
+            step = stack.pop()
+            if isinstance(step, list):
+                if step:
+                    cell = self._next(step, waypoints[-1]) if len(step) > 1 else step[0]
+                    stack += [[one for one in step if one != cell], *reversed(self._todo(cell))]
+                continue
+            go_on()
+            waypoints += self._descend(waypoints[-1], here, row, step.cell, int(step.rows[0]))
+            rows, start, stop, goal = self._suited(step, float(waypoints[-1][0]))
+            waypoints.append(np.array([start[0], self.y[rows[0]]]))
+            legs, end = self._finished(np.array(waypoints), rows, start, stop, goal)
+            found += legs
+            here, row = step.cell, int(rows[-1])
+            waypoints = [np.array([end, self.y[row]])]
+            if step.onward is None and step.cell != self.root:
+                link = self.parent[step.cell]
+                waypoints.append(np.array([self._through(end, link.mine, link.theirs), self.y[link.theirs]]))
+                here, row = link.other, link.theirs
+        return found
+
+    def _suited(self, step: _Step, at: float) -> tuple[Ints, Floats, Floats, float]:
+        """The rows of a step in order, their starts and stops, and where on the last one the needle goes on.
+
+        Begun on the side with the shorter way to it and from the other end onwards.
+        """
+        left, right = self.pieces.left, self.pieces.right
+        best: tuple[float, tuple[Ints, Floats, Floats, float]] | None = None
+        for from_right in (False, True):
+            rows = step.rows
+            if step.through:
+                ends = np.stack(
+                    [np.column_stack([side[rows], self.y[rows]]) for side in (left, right)], axis=1
+                )
+                rows = rows[through(ends, from_right)]
+            leftward = (np.arange(len(rows)) % 2 == 1) ^ from_right
+            start, stop = np.where(leftward, right[rows], left[rows]), np.where(leftward, left[rows], right[rows])
+            goal = end = float(stop[-1])
+            onward = 0.0
+            if step.onward is not None:
+                onward = abs(min(max(end, float(left[step.onward])), float(right[step.onward])) - end)
+            elif step.cell == self.root:
+                goal = min(max(float(self.exit[0]), float(left[rows[-1]])), float(right[rows[-1]]))
+            else:
+                link = self.parent[step.cell]
+                goal = self._through(end, link.mine, link.theirs)
+            cost = abs(float(start[0]) - at) + abs(goal - end) + onward
+            if best is None or cost < best[0]:
+                best = cost, (rows, start, stop, goal)
+        assert best is not None
+        return best[1]
+
+    def _finished(
+        self, travel: Floats, rows: Ints, start: Floats, stop: Floats, goal: float
+    ) -> tuple[list[Leg], float]:
+        """The leg, or the two that it becomes where its last row is left at ``goal`` and not at its end; and where.
+
+        What lies beyond is travelled to the row's end and then sewn back on top.
+        """
+        end = float(stop[-1])
+        beyond = abs(end - goal)
+        turn = goal + (SHORTEST if end > goal else -SHORTEST) if beyond >= 2 * SHORTEST else goal
+        if beyond < NEAR_ENOUGH or abs(turn - start[-1]) < SHORTEST:
+            return [Leg(travel, rows, start, stop)], end
+        height = self.y[rows[-1]]
+        first = Leg(travel, rows, start, np.append(stop[:-1], turn))
+        again = Leg(np.array([[turn, height], [end, height]]), rows[-1:], stop[-1:], np.array([goal]))
+        return [first, again], goal
+
+    def _through(self, at: float, mine: int, theirs: int) -> float:
+        """Where to cross from one row to a touching one, near x = ``at``."""
+        low = max(self.pieces.left[mine], self.pieces.left[theirs])
+        high = min(self.pieces.right[mine], self.pieces.right[theirs])
+        margin = min(MARGIN, abs(high - low) / 2)
+        low, high = min(low, high) + margin, max(low, high) - margin
+        if self.along_rim:
+            return float(low if at - low < high - at else high)
+        return float(min(max(at, low), high))
+
+    def _descend(self, at: Floats, here: int, row: int, target: int, first: int) -> list[Floats]:
+        """Points from ``at`` in cell ``here`` down the tree onto the row ``first`` of cell ``target``."""
+        chain = [target]
+        while chain[-1] != here:
+            chain.append(self.parent[chain[-1]].other)
+        found: list[Floats] = []
+        for cell in chain[-2::-1]:
+            link = self.parent[cell]
+            x = self._through(float(at[0]), link.theirs, link.mine)
+            crossing = np.array([x, self.y[link.theirs]])
+            found += self._within(at, crossing, row, link.theirs)
+            at, row = np.array([x, self.y[link.mine]]), link.mine
+            found += [crossing, at]
+        goal = np.array([self._inside(float(at[0]), first), self.y[first]])
+        return [*found, *self._within(at, goal, row, first), goal]
+
+    def _inside(self, x: float, row: int) -> float:
+        """The place on a row nearest to ``x`` that is clear of the rim; at the rim where travel goes along it."""
+        left, right = float(self.pieces.left[row]), float(self.pieces.right[row])
+        margin = min(MARGIN, (right - left) / 2)
+        if self.along_rim:
+            return left + margin if x - left < right - x else right - margin
+        return min(max(x, left + margin), right - margin)
+
+    def _within(self, start: Floats, stop: Floats, from_row: int, to_row: int) -> list[Floats]:
+        """Points along one cell: by its rim, or keeping the same part of the way from its left to its right one."""
+        cell = int(self.position[from_row, 0])
+        i, j = int(self.position[from_row, 1]), int(self.position[to_row, 1])
+        if i == j or cell != int(self.position[to_row, 0]):
+            return []
+        if abs(i - j) <= BESIDE_ROWS:
+            return [np.array([self._inside(float(start[0]), to_row), self.y[to_row]])]
+        rows = self.members[cell][i : j + 1] if i < j else self.members[cell][j : i + 1][::-1]
+        left, right = self.pieces.left[rows], self.pieces.right[rows]
+        part = np.array([self._part(start[0], rows[0]), self._part(stop[0], rows[-1])])
+        share = np.linspace(part[0], part[1], len(rows))
+        if self.along_rim:
+            share[:] = 0.0 if part.sum() < 1.0 else 1.0
+        margin = np.minimum(MARGIN, (right - left) / 2)
+        x = np.clip(left + share * (right - left), left + margin, right - margin)
+        return list(np.column_stack([x, self.y[rows]])[1:-1])
+
+    def _part(self, x: float, row: int) -> float:
+        width = self.pieces.right[row] - self.pieces.left[row]
+        return float(np.clip((x - self.pieces.left[row]) / max(width, 1e-9), 0, 1))

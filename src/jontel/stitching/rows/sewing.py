@@ -1,0 +1,192 @@
+"""Rows of a fill or an open pass, from where the needle is to the exit, joined by hidden travel."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
+import shapely
+from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from jontel.geometry.frames import Frame, Straight
+from jontel.geometry.hatch import Intervals, cells, connected, even_heights, hatch, settled_heights
+from jontel.geometry.inside import inside_path
+from jontel.geometry.polyline import Floats
+from jontel.geometry.region import rings_of
+from jontel.stitching.rows.fitting import bent, led_inside, on_shape
+from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
+from jontel.stitching.rows.route import Leg, shortest_legs
+from jontel.stitching.rows.spread import Hosted, Thinning, hosted, separate, thinning, with_detours
+from jontel.stitching.rows.style import RowStyle
+from jontel.stitching.rows.turns import bends_apart, kept_apart, lengthen
+from jontel.stitching.running import split_long, straight_run
+from jontel.stitching.stitches import Layer, Needle
+
+HIDDEN_LENGTH = 6.9
+"""How long stitches of travel that rows will lie on may be, mm."""
+ONE_STEP = 1.5
+"""Ends nearer than this, mm, are joined by one stitch instead of a travel, where it stays inside."""
+OPEN = 0.9
+"""Rows farther apart than this, mm, are an open pass whose turns are watched."""
+SLACK = 0.1
+BESIDE = 0.08
+"""How far travel may stray, mm, from the rows that will lie on it."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Laid:
+    """The rows of one piece and all that says how they are laid; ``room`` is the piece with some slack.
+
+    Where rows run out, ``rows`` are the hosts, and ``host`` has their detours.
+    """
+
+    rows: Intervals
+    host: Hosted | None
+    style: RowStyle
+    frame: Frame
+    layer: Layer
+    piece: Polygon
+    room: BaseGeometry
+
+
+def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle: Needle, exit_: Floats) -> None:
+    """Fill one connected polygon, from where the needle is to the rim nearest to ``exit_``."""
+    for piece in frame.level(shapely.MultiPolygon([part])).geoms:
+        groups = _groups(piece, style, frame, layer)
+        while groups:
+            at = needle.at if needle.at is not None else np.asarray(part.exterior.coords[0])
+            laid = _next_group(groups, at, exit_)
+            goal = exit_ if not groups else _facing(laid, groups)
+            _sew_group(laid, part, needle, laid.frame.to(at), laid.frame.to(goal))
+
+
+def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
+    """The rim point at which rows that begin near ``start`` run out, so that none is travelled twice."""
+    rim = np.asarray(part.exterior.coords)[:, :2]
+    heights = frame.to(rim)[:, 1]
+    here = float(frame.to(start)[1])
+    up = here - heights.min() > heights.max() - here
+    answer: Floats = rim[int(np.argmin(heights) if up else np.argmax(heights))]
+    return answer
+
+
+def _groups(piece: Polygon, style: RowStyle, frame: Frame, layer: Layer) -> list[_Laid]:
+    """The rows of a level polygon in groups that hang together, each thinned where fewer are wanted."""
+    if isinstance(frame, Straight) and style.opened is None:
+        rings = rings_of(piece)
+        heights = settled_heights(rings, style.spacing)
+        return _connected(hatch(rings, heights, style.spacing), None, style, frame, layer, piece)
+    spacing, thin = thinning(piece, style, frame)
+    if thin is None:
+        rings = rings_of(piece)
+        low, high = piece.bounds[1], piece.bounds[3]
+        return _connected(hatch(rings, even_heights(low, high, spacing), spacing), None, style, frame, layer, piece)
+    found: list[_Laid] = []
+    for laid in thin.spread.level(frame.cloth(shapely.MultiPolygon([piece]))).geoms:
+        rows = hatch(rings_of(laid), thin.spread.nominal, spacing)
+        found += _connected(rows, thin, style, thin.spread, layer, laid)
+    return found
+
+
+def _connected(
+    rows: Intervals, thin: Thinning | None, style: RowStyle, frame: Frame, layer: Layer, piece: Polygon
+) -> list[_Laid]:
+    if not len(rows.row):
+        return []
+    room = piece.buffer(SLACK)
+    shapely.prepare(room)
+    found: list[_Laid] = []
+    for group in connected(drawn_back(longer(rows, style), style)):
+        if thin is None:
+            found.append(_Laid(group, None, style, frame, layer, piece, room))
+            continue
+        host = hosted(group, thin)
+        for one in [] if host is None else separate(host):
+            found.append(_Laid(one.hosts, one, style, frame, layer, piece, room))
+    return found
+
+
+def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Floats) -> None:
+    """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
+    style, frame = laid.style, laid.frame
+    legs = shortest_legs(laid.rows, cells(laid.rows), at, goal, style.along_rim)
+    if needle.at is not None:
+        way = inside_path(laid.piece, at, legs[0].travel[0])
+        if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
+            needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
+    straight = isinstance(frame, Straight)
+    over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
+    for leg in legs:
+        for points, pass_ in _leg_points(laid, leg, needle):
+            travel = pass_ is Layer.TRAVEL
+            watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
+            led = led_inside(points, laid.piece, laid.room, watch, travel)
+            if travel:
+                way = on_shape(frame.back(led), part)
+                needle.sew(on_shape(straight_run(way, HIDDEN_LENGTH), part), pass_)
+                continue
+            sewn = frame.back(led) if straight else on_shape(bent(led, frame), part, over)
+            sewn = kept_apart(sewn, needle.at if needle.sewing else None)
+            needle.sew(split_long(sewn, longest_stitch(style)), pass_)
+
+
+def _leg_points(laid: _Laid, leg: Leg, needle: Needle) -> Iterator[tuple[Floats, Layer]]:
+    """The travel to a leg, if it is worth a stitch, and its rows; each (n, 2) with its layer."""
+    rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
+    travel = bends_apart(_tidy(leg.travel))
+    if host is not None and needle.at is not None:
+        travel = np.vstack([frame.to(needle.at), travel])
+    if (
+        needle.at is not None
+        and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing
+        and not _one_step(travel, laid.room)
+    ):
+        yield travel, Layer.TRAVEL
+    number, y = rows.row[leg.rows], rows.y()[leg.rows]
+    start, stop = leg.start.copy(), leg.stop.copy()
+    if host is not None:
+        number, start, stop = with_detours(host, leg.rows, start, stop)
+        y = host.heights[number]
+    height = np.diff(y)
+    if not isinstance(frame, Straight) and len(y) > 1:
+        above, below = (frame.back(np.column_stack([stop[:-1], one])) for one in (y[:-1], y[1:]))
+        height = np.hypot(*(above - below).T) / 1.04
+    lengthen(start, stop, height)
+    points, _ = needle_points(number, start, stop, y, style)
+    yield points, laid.layer
+
+
+def _one_step(travel: Floats, room: BaseGeometry) -> bool:
+    """Whether one stitch leads as well from the start of a travel to its end."""
+    ends = travel[[0, -1]]
+    return bool(np.hypot(*(ends[1] - ends[0])) < ONE_STEP and room.covers(shapely.LineString(ends)))
+
+
+def _ends(laid: _Laid) -> Floats:
+    """Every row end on the cloth, (2 n, 2)."""
+    rows, y = laid.rows, laid.rows.y()
+    return laid.frame.back(np.vstack([np.column_stack([rows.left, y]), np.column_stack([rows.right, y])]))
+
+
+def _facing(group: _Laid, others: list[_Laid]) -> Floats:
+    """The row end of ``group`` that is nearest to any of ``others``."""
+    own = _ends(group)
+    gaps, _ = scipy.spatial.cKDTree(np.vstack([_ends(other) for other in others])).query(own)
+    answer: Floats = own[int(np.argmin(gaps))]
+    return answer
+
+
+def _next_group(groups: list[_Laid], at: Floats, goal: Floats) -> _Laid:
+    """Take the group to sew next: the nearest, but the one that holds the exit last."""
+    if len(groups) == 1:
+        return groups.pop()
+    last = int(np.argmin([np.hypot(*(_ends(g) - goal).T).min() for g in groups]))
+    near = [np.hypot(*(_ends(g) - at).T).min() if k != last else np.inf for k, g in enumerate(groups)]
+    return groups.pop(int(np.argmin(near)))
+
+
+def _tidy(travel: Floats) -> Floats:
+    if len(travel) < 3:
+        return travel
+    return shapely.get_coordinates(shapely.LineString(travel).simplify(BESIDE))

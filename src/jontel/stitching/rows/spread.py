@@ -1,0 +1,349 @@
+"""Rows whose spacing changes along them: some run out in pairs, the rest spread to keep the spacing.
+
+Where rows turn they fan out, and where a fill fades they thin out. Rows are laid as near to each other as they have
+to be anywhere; every so many of them, the hosts, run through. Between two hosts rows go in pairs, out along the one
+and back along the other, as far as they are wanted: the needle leaves its host for them and comes back to it, so
+that the order of the cells is that of the hosts. What is left is spread evenly, as are the stripes of F. Knöppel,
+K. Crane, U. Pinkall and P. Schröder, "Stripe patterns on surfaces" (2015), in which new stripes also start at points
+and push their neighbours aside.
+
+The spread rows are the level rows of one more frame, in which the shape is laid before rows are cut at its rim: so
+rows end on the rim wherever they are moved to.
+"""
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
+import shapely
+from shapely import Polygon
+
+from jontel.design.stopping import go_on
+from jontel.geometry.frames import Curved, Frame, carried
+from jontel.geometry.hatch import Intervals, Ints, components, even_heights
+from jontel.geometry.polyline import Floats
+from jontel.geometry.region import Region
+from jontel.stitching.rows.style import RowStyle
+from jontel.stitching.stitches import SHORTEST
+
+EVEN = 0.90
+"""Where no place wants fewer than this part of the densest rows, all of them run through."""
+CLOSING = 1.0
+"""Over about this length, mm, the rows beside two that have run out close up."""
+EARLY = 0.8
+"""By this part of ``CLOSING`` the rows beside them begin to close up before two run out."""
+MOST_IN_GROUP = 51
+LEAST_PIECE = 1.2
+"""Pairs of rows shorter than this are left out, mm."""
+SAMPLE = 0.5
+"""How finely what is wanted is looked at, mm."""
+ROUNDS = 3
+"""Which rows are wanted depends on where they lie, and that on which are there: found by so many rounds."""
+BEYOND = 3
+"""For so many rows beyond the shape it is known where they would lie."""
+
+
+@dataclass(frozen=True, eq=False)
+class Detour:
+    """A pair of rows that a row is left for: for each its number and its two ends.
+
+    ``inner`` are the pairs that the second of its rows is left for in turn.
+    """
+
+    rows: tuple[int, int]
+    left: tuple[float, float]
+    right: tuple[float, float]
+    inner: tuple["Detour", ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Spread:
+    """A frame in which rows that are spread lie level: ``levels`` (rows, columns) says how high they lie in another.
+
+    ``columns`` (m,) are ``u`` in that frame, and ``known`` (rows,) the heights in this one, evenly apart; the first
+    and the last ``BEYOND`` lie beyond the shape.
+    """
+
+    under: Frame
+    columns: Floats
+    known: Floats
+    levels: Floats
+
+    @property
+    def angle(self) -> float:
+        """See ``Frame``."""
+        return self.under.angle
+
+    @property
+    def nominal(self) -> Floats:
+        """The heights of the rows, (rows,)."""
+        return self.known[BEYOND:-BEYOND]
+
+    def _look(self, u: Floats, w: Floats) -> Floats:
+        place = np.interp(u, self.columns, np.arange(len(self.columns)))
+        each = self.known[1] - self.known[0]
+        row = (w - self.known[0]) / each
+        inner = np.clip(row, 0, len(self.known) - 1)
+        found = scipy.ndimage.map_coordinates(self.levels, [inner, place], order=1, mode="nearest")
+        return np.asarray(found + (row - inner) * each)
+
+    def lay(self, uv: Floats) -> Floats:
+        """Coordinates of the other frame (n, 2) in this one: by halving, since heights only rise."""
+        u, v = uv[:, 0], uv[:, 1]
+        reach = float(np.abs(self.levels - self.known[:, None]).max()) + 1.0
+        low, high = v - reach, v + reach
+        for _ in range(math.ceil(math.log2(2 * reach / 0.002))):
+            middle = (low + high) / 2
+            below = self._look(u, middle) < v
+            low, high = np.where(below, middle, low), np.where(below, high, middle)
+        return np.column_stack([u, (low + high) / 2])
+
+    def to(self, xy: Floats) -> Floats:
+        """See ``Frame``."""
+        found = self.lay(np.atleast_2d(self.under.to(xy)))
+        return found if np.ndim(xy) == 2 else np.asarray(found[0])
+
+    def back(self, uv: Floats) -> Floats:
+        """See ``Frame``."""
+        flat = np.atleast_2d(uv)
+        found = self.under.back(np.column_stack([flat[:, 0], self._look(flat[:, 0], flat[:, 1])]))
+        return found if np.ndim(uv) == 2 else np.asarray(found[0])
+
+    def level(self, region: Region) -> Region:
+        """See ``Frame``."""
+        return carried(region, self.to)
+
+    def cloth(self, region: Region) -> Region:
+        """See ``Frame``."""
+        return carried(region, self.back)
+
+
+@dataclass(frozen=True, eq=False)
+class Thinning:
+    """Which rows there are where: row ``r`` runs in a column (m,) where ``excess`` (rows, m) is positive.
+
+    Every ``group``-th row is a host.
+    """
+
+    spread: Spread
+    group: int
+    excess: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Hosted:
+    """Hosts with their detours, by index of the host.
+
+    ``number`` (n,) is the hosts' place among all rows, which lie at ``heights``.
+    """
+
+    hosts: Intervals
+    number: Ints
+    heights: Floats
+    detours: dict[int, list[Detour]]
+
+
+def wanted_spacing(uv: Floats, style: RowStyle, frame: Frame) -> Floats:
+    """How far apart rows are wanted at level coordinates (n, 2), in mm of those, (n,)."""
+    wanted = np.full(len(uv), style.spacing) if style.opened is None else style.opened(frame.back(uv))
+    return wanted * frame.stretch(uv)[1] if isinstance(frame, Curved) else wanted
+
+
+def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thinning | None]:
+    """How near to each other the rows of a level polygon lie, mm, and which of them are left out where."""
+    low, top, high, bottom = piece.bounds
+    columns = np.linspace(low, high, max(3, math.ceil((high - low) / SAMPLE) + 1))
+    down = np.linspace(top, bottom, max(3, math.ceil((bottom - top) / SAMPLE) + 1))
+    u, v = np.meshgrid(columns, down)
+    spots = np.column_stack([u.ravel(), v.ravel()])
+    apart = wanted_spacing(spots, style, frame)
+    near = shapely.dwithin(piece, shapely.points(spots), SAMPLE)
+    if not near.any():
+        return style.spacing, None
+    least, few, most = (float(one) for one in np.percentile(apart[near], (0.5, 20, 99.5)))
+    if least >= EVEN * most:
+        return max(few, 0.9 * style.spacing), None
+    spacing = max(least, 0.1)
+    part = spacing / apart
+    fewest = max(float(part[near].min()), 0.02)
+    table = np.clip(part, fewest, 1.0).reshape(u.shape)
+    nominal = even_heights(top, bottom, spacing)
+    count = len(nominal)
+    pairs = min(math.ceil((1 / fewest - 1) / 2), MOST_IN_GROUP // 2)
+    group = 2 * pairs + 1
+    limit = _limits(count, group, pairs)
+    each = columns[1] - columns[0]
+    ought = np.cumsum(np.vstack([np.zeros(len(columns)), (table[1:] + table[:-1]) / 2 * (down[1] - down[0])]), axis=0)
+    levels = np.repeat(nominal[:, None], len(columns), axis=1)
+    for _ in range(ROUNDS):
+        wanted = np.stack([np.interp(at, down, col) for at, col in zip(levels.T, table.T, strict=True)], axis=1)
+        excess = _paired(wanted, group) - limit[:, None]
+        excess[::group] = 1.0
+        weight = (excess > 0).astype(np.float64)
+        weight = scipy.ndimage.minimum_filter1d(weight, 1 + 2 * round(EARLY * CLOSING / each), axis=1, mode="nearest")
+        weight = scipy.ndimage.gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest")
+        levels = _levels(weight, ought, down)
+    step = spacing * np.arange(1, BEYOND + 1)[:, None]
+    padded = np.vstack([levels[0] - step[::-1], levels, levels[-1] + step])
+    beyond = np.concatenate([nominal[0] - step[::-1, 0], nominal, nominal[-1] + step[:, 0]])
+    return spacing, Thinning(Spread(frame, columns, beyond, padded), group, excess)
+
+
+def _paired(wanted: Floats, group: int) -> Floats:
+    """What is wanted of rows (n, m), the same for the two rows of a pair."""
+    found = wanted.copy()
+    first = np.arange(len(wanted) - 1)
+    first = first[(first % group) % 2 == 1]
+    found[first] = found[first + 1] = (wanted[first] + wanted[first + 1]) / 2
+    return found
+
+
+def _levels(weight: Floats, ought: Floats, down: Floats) -> Floats:
+    """Where each row lies in each column, so that the rows that are there are evenly spaced, (rows, m)."""
+    there = np.cumsum(weight, axis=0) - weight / 2
+    whole = there[-1] + weight[-1] / 2
+    return np.stack(
+        [np.interp(a / n * b[-1], b, down) for a, n, b in zip(there.T, whole, ought.T, strict=True)], axis=1
+    )
+
+
+def hosted(rows: Intervals, thin: Thinning) -> Hosted | None:
+    """Rows of a thinning's frame as hosts with detours; ``None`` where no host meets the shape."""
+    mask = rows.row % thin.group == 0
+    if not mask.any():
+        return None
+    number = rows.row[mask]
+    hosts = Intervals(
+        number // thin.group, rows.left[mask], rows.right[mask], rows.heights[:: thin.group], rows.spacing * thin.group
+    )
+    return Hosted(hosts, number, rows.heights, _detours(rows, hosts, thin))
+
+
+def separate(found: Hosted) -> list[Hosted]:
+    """The same rows in groups whose hosts are connected: where rows are few, a neck may lie between two hosts."""
+    groups = components(found.hosts)
+    if len(groups) == 1:
+        return [found]
+    parts: list[Hosted] = []
+    for which in groups:
+        detours = {k: found.detours[host] for k, host in enumerate(which.tolist()) if host in found.detours}
+        parts.append(Hosted(found.hosts.some(which), found.number[which], found.heights, detours))
+    return parts
+
+
+def _detours(rows: Intervals, hosts: Intervals, thin: Thinning) -> dict[int, list[Detour]]:
+    by_row: dict[int, list[int]] = defaultdict(list)
+    for k, row in enumerate(rows.row.tolist()):
+        by_row[row].append(k)
+    hosts_of: dict[int, list[int]] = defaultdict(list)
+    for k, row in enumerate(hosts.row.tolist()):
+        hosts_of[row].append(k)
+    found: dict[int, list[tuple[int, Detour]]] = defaultdict(list)
+    group = thin.group
+    for first in range(int(rows.row.max()) + 1):
+        if first % group == 0 or (first % group) % 2 == 0:
+            continue
+        go_on()
+        for k in by_row[first]:
+            second = _overlapping(rows, by_row[first + 1], rows.left[k], rows.right[k])
+            other = k if second is None else second
+            for low, high in _runs(thin.spread.columns, thin.excess[first]):
+                left = (max(rows.left[k], low), max(rows.left[other], low))
+                right = (min(rows.right[k], high), min(rows.right[other], high))
+                if min(right[0] - left[0], right[1] - left[1]) < LEAST_PIECE:
+                    continue
+                near = [*hosts_of[first // group], *hosts_of[first // group + 1]]
+                host = _overlapping(hosts, near, left[0], right[0])
+                if host is not None:
+                    numbers = (first, first if second is None else first + 1)
+                    found[host].append(((first % group - 1) // 2, Detour(numbers, left, right)))
+    return {host: _nested(pairs) for host, pairs in found.items()}
+
+
+def with_detours(found: Hosted, order: Ints, start: Floats, stop: Floats) -> tuple[Ints, Floats, Floats]:
+    """The rows of a cell one after another, each host left and taken up again for its detours: number, start, stop."""
+    walked: list[tuple[int, float, float]] = []
+    for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
+        _walk(int(found.number[host]), first, last, found.detours.get(host, ()), walked)
+    number, start, stop = (np.array(column) for column in zip(*walked, strict=True))
+    return number.astype(np.int64), start.astype(np.float64), stop.astype(np.float64)
+
+
+def _walk(
+    row: int, first: float, last: float, detours: Sequence[Detour], found: list[tuple[int, float, float]]
+) -> None:
+    """Sew ``row`` from ``first`` to ``last``, leaving it for its detours and they for theirs."""
+    sign = 1.0 if last >= first else -1.0
+    at = first
+    low, high = min(first, last), max(first, last)
+    for one in sorted(detours, key=lambda d: sign * (d.right[0] if sign > 0 else d.left[0])):
+        near, far = (one.right, one.left) if sign > 0 else (one.left, one.right)
+        leave = min(max(near[0], low), high)
+        if abs(leave - at) > SHORTEST:
+            found.append((row, at, leave))
+            at = leave
+        found.append((one.rows[0], near[0], far[0]))
+        _walk(one.rows[1], far[1], near[1], one.inner, found)
+    if abs(last - at) > SHORTEST or at == first:
+        found.append((row, at, last))
+
+
+def _limits(count: int, group: int, pairs: int) -> Floats:
+    """From which part on each row is wanted; hosts always. Two rows of a pair have the same limit.
+
+    The limits of neighbouring groups follow J. van der Corput's sequence (1935), so that rows run out at
+    places as far apart as they can be.
+    """
+    number, within = np.divmod(np.arange(count), group)
+    bits = (number[:, None] >> np.arange(16)) & 1
+    shift = (bits / 2.0 ** np.arange(1, 17)).sum(axis=1)
+    pair = np.maximum(within - 1, 0) // 2
+    limit = (1 + 2 * (pair + shift)) / group
+    limit[within == 0] = 0.0
+    return np.asarray(limit)
+
+
+def _nested(pairs: list[tuple[int, Detour]]) -> list[Detour]:
+    """Pairs of one host, each with its place in the group: each inside the one before it, if that reaches there."""
+    levels: dict[int, list[Detour]] = defaultdict(list)
+    for level, pair in pairs:
+        levels[level].append(pair)
+    roots: list[Detour] = []
+    for level in sorted(levels, reverse=True):
+        inner: dict[int, list[Detour]] = defaultdict(list)
+        for pair in levels[level]:
+            outer = levels.get(level - 1, [])
+            shared = [min(o.right[1], pair.right[0]) - max(o.left[1], pair.left[0]) for o in outer]
+            if shared and max(shared) > LEAST_PIECE / 2:
+                inner[int(np.argmax(shared))].append(pair)
+            else:
+                roots.append(pair)
+        if level - 1 in levels:
+            levels[level - 1] = [
+                replace(one, inner=tuple(inner[k])) if k in inner else one for k, one in enumerate(levels[level - 1])
+            ]
+    return roots
+
+
+def _overlapping(rows: Intervals, candidates: list[int], left: float, right: float) -> int | None:
+    """The interval among ``candidates`` that shares most with ``left`` to ``right``."""
+    shared = [min(rows.right[k], right) - max(rows.left[k], left) for k in candidates]
+    if not shared or max(shared) <= 0:
+        return None
+    return candidates[int(np.argmax(shared))]
+
+
+def _runs(columns: Floats, above: Floats) -> list[tuple[float, float]]:
+    """Where ``above`` (m,) is positive between ``columns`` (m,), straight between them."""
+    positive = above > 0
+    turns = np.flatnonzero(positive[1:] != positive[:-1])
+    part = above[turns] / (above[turns] - above[turns + 1])
+    cuts = (columns[turns] + part * (columns[turns + 1] - columns[turns])).tolist()
+    if positive[0]:
+        cuts.insert(0, -math.inf)
+    if positive[-1]:
+        cuts.append(math.inf)
+    return list(zip(cuts[::2], cuts[1::2], strict=True))

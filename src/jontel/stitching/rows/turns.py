@@ -1,0 +1,78 @@
+"""The turns from one row into another, and other places where needle points would come too near."""
+
+import math
+
+import numpy as np
+
+from jontel.geometry.polyline import Floats
+from jontel.stitching.stitches import SHORTEST
+
+MOST_OUT = 0.15
+"""How far, mm, the end of a row may be moved outwards to make its turn a safe stitch."""
+
+
+def lengthen(start: Floats, stop: Floats, height: Floats) -> None:
+    """Make each turn at the rim a safe stitch, in place; ``start`` and ``stop`` (n,) are those of rows in order.
+
+    Where a row's end and the next one's start are too near, with ``height`` (n - 1,) from the one to the other, the
+    one is moved outwards, at most by ``MOST_OUT``, and the other inwards, so the rim stays where it is on average.
+    """
+    if len(start) < 2:
+        return
+    step = start[1:] - stop[:-1]
+    wanted = np.sqrt(np.maximum(SHORTEST**2 - height**2, 0)) + 1e-6
+    missing = np.maximum(wanted - np.abs(step), 0)
+    room = np.minimum(np.abs(stop - start)[1:], np.abs(stop - start)[:-1]) > 2 * SHORTEST
+    away = np.where(step == 0, np.sign(stop[1:] - start[1:]), np.sign(step))
+    missing = np.where(room, missing, 0.0)
+    out = np.minimum(missing / 2, MOST_OUT)
+    stop_goes_out = -away == np.sign(stop - start)[:-1]
+    stop[:-1] -= np.where(stop_goes_out, out, missing - out) * away
+    start[1:] += np.where(stop_goes_out, missing - out, out) * away
+
+
+def kept_apart(points: Floats, at: Floats | None = None) -> Floats:
+    """Needle points (n, 2) of which none is nearer than a safe stitch to the one before, the first not to ``at``.
+
+    A point that is too near is moved towards the next one until it is not; only where the next one is too near as
+    well it is left out. So a row beside a short turn begins a little later, and is not skewed.
+    """
+    if at is not None:
+        points = np.vstack([at, points])
+    size = np.hypot(*np.diff(points, axis=0).T)
+    crowded = np.flatnonzero(size < SHORTEST - 1e-9)
+    kept: list[Floats] = []
+    done = 0
+    n = len(points)
+    for first in crowded.tolist():
+        if first + 1 <= done and done:
+            continue
+        kept.append(points[done : first + 1])
+        last, k = points[first], first + 1
+        while k < n and math.dist(points[k], last) < SHORTEST - 1e-9:
+            if k + 1 < n and math.dist(points[k + 1], last) >= SHORTEST:
+                last = _on_the_way(last, points[k], points[k + 1])
+                kept.append(last[None])
+            k += 1
+        done = k
+    kept.append(points[done:])
+    found = np.vstack(kept)
+    return found[1:] if at is not None else found
+
+
+def bends_apart(way: Floats) -> Floats:
+    """A way (n, 2) whose bends are moved along it, or left out, until none is too near to another or to its ends.
+
+    Were they all left out, a long stitch could slant across rows that are sewn already.
+    """
+    for _ in range(2):
+        inner = kept_apart(way)
+        way = (inner if np.array_equal(inner[-1], way[-1]) else np.vstack([inner, way[-1:]]))[::-1]
+    return way
+
+
+def _on_the_way(centre: Floats, near: Floats, far: Floats) -> Floats:
+    """Where the way from ``near`` to ``far`` is a safe stitch away from ``centre``."""
+    step, gap = far - near, near - centre
+    a, b, c = float(step @ step), float(gap @ step), float(gap @ gap) - (SHORTEST + 1e-6) ** 2
+    return np.asarray(near + min(1.0, (-b + math.sqrt(max(b * b - a * c, 0.0))) / a) * step)
