@@ -147,7 +147,9 @@ def lattice_strength(stitches: Stitches, angle: float, length: float, rows: int 
         return 0.0
     tops = np.unique(points[:, 1].round(2))
     pitch = float(np.median(np.diff(tops[np.append(True, np.diff(tops) > 0.1)])))
-    pairs = scipy.spatial.cKDTree(points).query_pairs(float(np.hypot(rows * pitch + 0.05, length)), output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(points).query_pairs(
+        float(np.hypot(rows * pitch + 0.05, length)), output_type="ndarray"
+    )
     way = points[pairs[:, 1]] - points[pairs[:, 0]]
     way *= np.where(way[:, 1] < 0, -1.0, 1.0)[:, None]
     apart = np.rint(way[:, 1] / pitch).astype(np.int64)

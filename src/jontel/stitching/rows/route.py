@@ -249,9 +249,7 @@ class Router:
         for from_right in (False, True):
             rows = step.rows
             if step.through:
-                ends = np.stack(
-                    [np.column_stack([side[rows], self.y[rows]]) for side in (left, right)], axis=1
-                )
+                ends = np.stack([np.column_stack([side[rows], self.y[rows]]) for side in (left, right)], axis=1)
                 rows = rows[through(ends, from_right)]
             leftward = (np.arange(len(rows)) % 2 == 1) ^ from_right
             start, stop = np.where(leftward, right[rows], left[rows]), np.where(leftward, left[rows], right[rows])

@@ -17,7 +17,7 @@ from jontel.geometry.region import rings_of
 from jontel.stitching.rows.fitting import bent, led_inside, on_shape
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
 from jontel.stitching.rows.route import Leg, shortest_legs
-from jontel.stitching.rows.spread import Hosted, Thinning, hosted, separate, thinning, with_detours
+from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.turns import bends_apart, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
@@ -30,6 +30,8 @@ ONE_STEP = 1.5
 OPEN = 0.9
 """Rows farther apart than this, mm, are an open pass whose turns are watched."""
 SLACK = 0.1
+FINE = 1.0
+"""How finely a way is looked at to see how it turns, mm."""
 BESIDE = 0.08
 """How far travel may stray, mm, from the rows that will lie on it."""
 
@@ -117,21 +119,31 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
             needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
+    open_: dict[int, list[Detour]] = {}
     for leg in legs:
-        for points, pass_ in _leg_points(laid, leg, needle):
+        for points, pass_ in _leg_points(laid, leg, needle, open_):
             travel = pass_ is Layer.TRAVEL
-            watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
+            watch = 0.0 if travel or laid.rows.spacing >= OPEN else longest_stitch(style)
             led = led_inside(points, laid.piece, laid.room, watch, travel)
             if travel:
-                way = on_shape(frame.back(led), part)
-                needle.sew(on_shape(straight_run(way, HIDDEN_LENGTH), part), pass_)
+                needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
                 continue
             sewn = frame.back(led) if straight else on_shape(bent(led, frame), part, over)
             sewn = kept_apart(sewn, needle.at if needle.sewing else None)
             needle.sew(split_long(sewn, longest_stitch(style)), pass_)
 
 
-def _leg_points(laid: _Laid, leg: Leg, needle: Needle) -> Iterator[tuple[Floats, Layer]]:
+def _along(way: Floats, frame: Frame) -> Floats:
+    """A level way (n, 2) on the cloth: where rows turn, as they do."""
+    if isinstance(frame, Straight) or len(way) < 2:
+        return frame.back(way)
+    turning = frame.back(shapely.get_coordinates(shapely.LineString(way).segmentize(FINE)))
+    return shapely.get_coordinates(shapely.LineString(turning).simplify(BESIDE))
+
+
+def _leg_points(
+    laid: _Laid, leg: Leg, needle: Needle, open_: dict[int, list[Detour]]
+) -> Iterator[tuple[Floats, Layer]]:
     """The travel to a leg, if it is worth a stitch, and its rows; each (n, 2) with its layer."""
     rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
     travel = bends_apart(_tidy(leg.travel))
@@ -146,7 +158,7 @@ def _leg_points(laid: _Laid, leg: Leg, needle: Needle) -> Iterator[tuple[Floats,
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
     start, stop = leg.start.copy(), leg.stop.copy()
     if host is not None:
-        number, start, stop = with_detours(host, leg.rows, start, stop)
+        number, start, stop = with_detours(host, leg.rows, start, stop, open_)
         y = host.heights[number]
     height = np.diff(y)
     if not isinstance(frame, Straight) and len(y) > 1:

@@ -35,8 +35,10 @@ CLOSING = 1.0
 """Over about this length, mm, the rows beside two that have run out close up."""
 EARLY = 0.8
 """By this part of ``CLOSING`` the rows beside them begin to close up before two run out."""
+CLOSER = 1.03
+"""Rows that run out leave their neighbours a little wide apart, so they are all sewn this much closer."""
 MOST_IN_GROUP = 51
-LEAST_PIECE = 1.2
+LEAST_PIECE = 0.8
 """Pairs of rows shorter than this are left out, mm."""
 SAMPLE = 0.5
 """How finely what is wanted is looked at, mm."""
@@ -167,7 +169,7 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     if least >= EVEN * most:
         return max(few, 0.9 * style.spacing), None
     spacing = max(least, 0.1)
-    part = spacing / apart
+    part = CLOSER * spacing / apart
     fewest = max(float(part[near].min()), 0.02)
     table = np.clip(part, fewest, 1.0).reshape(u.shape)
     nominal = even_heights(top, bottom, spacing)
@@ -217,7 +219,11 @@ def hosted(rows: Intervals, thin: Thinning) -> Hosted | None:
         return None
     number = rows.row[mask]
     hosts = Intervals(
-        number // thin.group, rows.left[mask], rows.right[mask], rows.heights[:: thin.group], rows.spacing * thin.group
+        number // thin.group,
+        rows.left[mask],
+        rows.right[mask],
+        rows.heights[:: thin.group],
+        rows.spacing * thin.group,
     )
     return Hosted(hosts, number, rows.heights, _detours(rows, hosts, thin))
 
@@ -247,27 +253,74 @@ def _detours(rows: Intervals, hosts: Intervals, thin: Thinning) -> dict[int, lis
         if first % group == 0 or (first % group) % 2 == 0:
             continue
         go_on()
-        for k in by_row[first]:
-            second = _overlapping(rows, by_row[first + 1], rows.left[k], rows.right[k])
-            other = k if second is None else second
-            for low, high in _runs(thin.spread.columns, thin.excess[first]):
-                left = (max(rows.left[k], low), max(rows.left[other], low))
-                right = (min(rows.right[k], high), min(rows.right[other], high))
-                if min(right[0] - left[0], right[1] - left[1]) < LEAST_PIECE:
-                    continue
-                near = [*hosts_of[first // group], *hosts_of[first // group + 1]]
-                host = _overlapping(hosts, near, left[0], right[0])
-                if host is not None:
-                    numbers = (first, first if second is None else first + 1)
-                    found[host].append(((first % group - 1) // 2, Detour(numbers, left, right)))
+        level = (first % group - 1) // 2
+        near = [*hosts_of[first // group], *hosts_of[first // group + 1]]
+        spans = _runs(thin.spread.columns, thin.excess[first])
+        for pair, left, right in _pairs(rows, by_row[first], by_row[first + 1], spans):
+            host = _overlapping(hosts, near, left[0], right[0])
+            if host is not None:
+                found[host].append((level, Detour((first + pair[0], first + pair[1]), left, right)))
     return {host: _nested(pairs) for host, pairs in found.items()}
 
 
-def with_detours(found: Hosted, order: Ints, start: Floats, stop: Floats) -> tuple[Ints, Floats, Floats]:
-    """The rows of a cell one after another, each host left and taken up again for its detours: number, start, stop."""
+def _pairs(
+    rows: Intervals, upper: list[int], lower: list[int], spans: list[tuple[float, float]]
+) -> list[tuple[tuple[int, int], tuple[float, float], tuple[float, float]]]:
+    """The pieces of two neighbouring rows inside ``spans``, in pairs: which of the two, their lefts, their rights.
+
+    Each piece goes with the one beside it that it shares most with; what has none is sewn there and back alone.
+    """
+    found: list[tuple[tuple[int, int], tuple[float, float], tuple[float, float]]] = []
+    for low, high in spans:
+        pieces = [
+            [
+                (max(rows.left[k], low), min(rows.right[k], high))
+                for k in side
+                if min(rows.right[k], high) - max(rows.left[k], low) > LEAST_PIECE
+            ]
+            for side in (upper, lower)
+        ]
+        shared = sorted(
+            (
+                (min(a[1], b[1]) - max(a[0], b[0]), i, j)
+                for i, a in enumerate(pieces[0])
+                for j, b in enumerate(pieces[1])
+            ),
+            reverse=True,
+        )
+        alone = [set(range(len(side))) for side in pieces]
+        for share, i, j in shared:
+            if share > 0 and i in alone[0] and j in alone[1]:
+                a, b = pieces[0][i], pieces[1][j]
+                found.append(((0, 1), (a[0], b[0]), (a[1], b[1])))
+                alone[0].discard(i)
+                alone[1].discard(j)
+        for side in (0, 1):
+            for k in sorted(alone[side]):
+                a = pieces[side][k]
+                found.append(((side, side), (a[0], a[0]), (a[1], a[1])))
+    return found
+
+
+def with_detours(
+    found: Hosted, order: Ints, start: Floats, stop: Floats, open_: dict[int, list[Detour]]
+) -> tuple[Ints, Floats, Floats]:
+    """The rows of a cell one after another, each host left and taken up again for its detours: number, start, stop.
+
+    A host that is sewn in two pieces is left for each of its detours once. ``open_`` holds, by host, those that its
+    first piece does not reach.
+    """
     walked: list[tuple[int, float, float]] = []
     for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
-        _walk(int(found.number[host]), first, last, found.detours.get(host, ()), walked)
+        detours = open_.pop(host, None)
+        if detours is None:
+            low, high = min(first, last) - LEAST_PIECE, max(first, last) + LEAST_PIECE
+            reached = [
+                low <= (d.right[0] if last >= first else d.left[0]) <= high for d in found.detours.get(host, [])
+            ]
+            detours = [d for d, near in zip(found.detours.get(host, []), reached, strict=True) if near]
+            open_[host] = [d for d, near in zip(found.detours.get(host, []), reached, strict=True) if not near]
+        _walk(int(found.number[host]), first, last, detours, walked)
     number, start, stop = (np.array(column) for column in zip(*walked, strict=True))
     return number.astype(np.int64), start.astype(np.float64), stop.astype(np.float64)
 
