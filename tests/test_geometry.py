@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jontel.design import Area, Column, Line
 from jontel.geometry.bands import as_column
 from jontel.geometry.columns import rails_of
-from jontel.geometry.hatch import cells, connected, hatch
+from jontel.geometry.hatch import Intervals, cells, connected, even_heights, hatch, settled_heights
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import at_lengths, flatten, lengths, nearest_length, start_at, turns
 from jontel.geometry.region import path_of, region_of, repaired, rings_of, self_crossings
@@ -95,6 +95,11 @@ def test_a_region_survives_being_written_as_path_data(name: str) -> None:
     region = region_of(Area(SHAPES[name]))
     again = region_of(Area(path_of(region), "evenodd"))
     assert again.symmetric_difference(region).area < 0.01
+
+
+def level_rows(part: shapely.Polygon, spacing: float) -> Intervals:
+    """Rows evenly apart across a polygon."""
+    return hatch(rings_of(part), even_heights(part.bounds[1], part.bounds[3], spacing), spacing)
 
 
 @pytest.mark.parametrize("name", SHAPES)

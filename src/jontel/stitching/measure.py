@@ -103,10 +103,15 @@ def largest_bare(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> flo
     return 2 * max(circles, default=0.0)
 
 
-def crossings(lines: Floats, least: float = 1.0) -> int:
-    """How often stitches of ``lines`` (n, 2, 2) that are longer than ``least`` mm cross each other."""
-    long = lines[np.hypot(*(lines[:, 1] - lines[:, 0]).T) > least]
-    threads = np.asarray(shapely.linestrings(long))
+def crossings(lines: Floats, least: float = 1.0, clear: float = 0.3) -> int:
+    """How often stitches of ``lines`` (n, 2, 2) that are longer than ``least`` mm cross each other.
+
+    A turn that runs along the rim over the very end of a row, by less than ``clear`` mm, does not count.
+    """
+    size = np.hypot(*(lines[:, 1] - lines[:, 0]).T)
+    long = lines[size > least]
+    inward = (long[:, 1] - long[:, 0]) * (clear / size[size > least])[:, None]
+    threads = np.asarray(shapely.linestrings(np.stack([long[:, 0] + inward, long[:, 1] - inward], axis=1)))
     return int(shapely.STRtree(threads).query(threads, predicate="crosses").shape[1] // 2)
 
 

@@ -8,7 +8,7 @@ from jontel.design.kinds.section import Beads, Bows, Cut, Mark, every
 from jontel.design.kinds.traits import CoverTraits, Kind, Words
 from jontel.design.kinds.values import ABOVE_ZERO, Group, Place, Profile, When, curve, number, pins, word
 
-Pattern = Literal["brick", "scatter", "stair", "halves", "thirds", "chevron", "ripple", "random"]
+Pattern = Literal["calm", "brick", "scatter", "stair", "halves", "thirds", "chevron", "ripple", "random"]
 Travel = Literal["interior", "rim"]
 Border = Literal["none", "run", "satin"]
 
@@ -22,7 +22,8 @@ OPEN = 0.7
 class FillRecipe(CoverValues, frozen=True, tag="fill"):
     """Parallel rows with every value known. ``angle`` in degrees, counter-clockwise from the x axis.
 
-    ``pattern`` says how rows are shifted against each other; for ``brick``, ``brick_offset`` is the part of
+    ``pattern`` says how rows are shifted against each other: ``calm`` so that the needle points show no direction;
+    for ``brick``, ``brick_offset`` is the part of
     a stitch by which each row is shifted against the last, and ``brick_rows`` how many rows the pattern
     has before it repeats. ``fade`` changes the spacing to ``fade_to`` towards ``fade_angle``. Row ends are
     drawn back by up to ``ragged``. ``border`` is sewn last, along the rim.
@@ -33,7 +34,7 @@ class FillRecipe(CoverValues, frozen=True, tag="fill"):
         float, number("Stitch length", 0.3, 12.0, "length", 0.1, ROWS, rebalanced="Fill stitch length")
     ] = 3.5
     angle: Annotated[float, number("Angle", -360.0, 360.0, "angle", 1.0, ROWS)] = 0.0
-    pattern: Annotated[Pattern, word("Pattern", POINTS)] = "brick"
+    pattern: Annotated[Pattern, word("Pattern", POINTS)] = "calm"
     brick_offset: Annotated[float, number("Brick offset", 0.0, 1.0, "part", 0.05, POINTS, BRICK)] = 0.4
     brick_rows: Annotated[int, number("Brick rows", 1, 40, "count", 1, POINTS, BRICK)] = 5
     fade: Annotated[Fade, word("Spacing opens", FADE)] = "none"

@@ -10,6 +10,9 @@ from jontel.stitching.stitches import SHORTEST
 
 CLEAR_OF_RIM = 1.1
 """No needle point inside a row is nearer than this to the row's end, mm."""
+NARROW, OVER_LENGTH, SWAY = 4, 0.15, 0.25
+"""Calm rows of fewer stitches than the first are divided evenly, by stitches at most the second part longer than asked;
+the needle points of neighbours sway by up to the third part of a stitch."""
 
 
 def longest_stitch(style: RowStyle) -> float:
@@ -46,13 +49,21 @@ def needle_points(number: Ints, start: Floats, stop: Floats, y: Floats, style: R
     ``number`` (m,) is each row's place in the pattern, ``start``, ``stop`` and ``y`` (m,) where it runs.
     """
     leftward = stop < start
-    phase = phases(style.pattern, number, style.brick_offset, style.brick_rows, style.seed) * style.length
-    low, high = np.minimum(start, stop) + CLEAR_OF_RIM, np.maximum(start, stop) - CLEAR_OF_RIM
-    first = np.ceil((low - phase) / style.length).astype(np.int64)
-    last = np.floor((high - phase) / style.length).astype(np.int64)
+    part = phases(style.pattern, number, style.brick_offset, style.brick_rows, style.seed)
+    phase = part * style.length
+    low, high = np.minimum(start, stop), np.maximum(start, stop)
+    first = np.ceil((low + CLEAR_OF_RIM - phase) / style.length).astype(np.int64)
+    last = np.floor((high - CLEAR_OF_RIM - phase) / style.length).astype(np.int64)
     inner = np.maximum(last - first + 1, 0)
+    step, origin = np.full(len(start), style.length), phase + first * style.length
+    if style.pattern == "calm":
+        stitches = np.maximum(np.ceil((high - low) / style.length - OVER_LENGTH), 1.0)
+        narrow = stitches < NARROW
+        inner = np.where(narrow, stitches - 1, inner).astype(np.int64)
+        step = np.where(narrow, (high - low) / stitches, step)
+        origin = np.where(narrow, low + step * (1 + SWAY * (2 * part - 1)), origin)
     row, within = ragged(inner + 2)
-    place = np.where(leftward[row], last[row] - within + 1, first[row] + within - 1)
-    x = phase[row] + place * style.length
+    place = np.where(leftward[row], inner[row] - within, within - 1)
+    x = origin[row] + place * step[row]
     x = np.where(within == 0, start[row], np.where(within == inner[row] + 1, stop[row], x))
     return np.column_stack([x, y[row]]), row

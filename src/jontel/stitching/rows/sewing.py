@@ -10,7 +10,7 @@ from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.frames import Frame, Straight
-from jontel.geometry.hatch import Intervals, cells, connected, even_heights, hatch, settled_heights
+from jontel.geometry.hatch import Intervals, Ints, cells, connected, even_heights, hatch, settled_heights
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
@@ -19,7 +19,8 @@ from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, nee
 from jontel.stitching.rows.route import Leg, shortest_legs
 from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
 from jontel.stitching.rows.style import RowStyle
-from jontel.stitching.rows.turns import bends_apart, kept_apart, lengthen
+from jontel.stitching.rows.tips import Tip, tips_of
+from jontel.stitching.rows.turns import bends_apart, flip_short, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
 from jontel.stitching.stitches import Layer, Needle
 
@@ -32,6 +33,8 @@ OPEN = 0.9
 SLACK = 0.1
 FINE = 1.0
 """How finely a way is looked at to see how it turns, mm."""
+MOST_TIP = 20.0
+"""Tips farther than this, mm, from a row's end are sewn as something else."""
 BESIDE = 0.08
 """How far travel may stray, mm, from the rows that will lie on it."""
 
@@ -40,11 +43,12 @@ BESIDE = 0.08
 class _Laid:
     """The rows of one piece and all that says how they are laid; ``room`` is the piece with some slack.
 
-    Where rows run out, ``rows`` are the hosts, and ``host`` has their detours.
+    Where rows run out, ``rows`` are the hosts, and ``host`` has their detours. ``tips`` are left out of it when sewn.
     """
 
     rows: Intervals
     host: Hosted | None
+    tips: dict[int, list[Tip]]
     style: RowStyle
     frame: Frame
     layer: Layer
@@ -101,11 +105,13 @@ def _connected(
     found: list[_Laid] = []
     for group in connected(drawn_back(longer(rows, style), style)):
         if thin is None:
-            found.append(_Laid(group, None, style, frame, layer, piece, room))
+            closed = style.spacing < OPEN and style.ragged <= 0
+            tips = tips_of(piece, group, MOST_TIP) if closed else {}
+            found.append(_Laid(group, None, tips, style, frame, layer, piece, room))
             continue
         host = hosted(group, thin)
         for one in [] if host is None else separate(host):
-            found.append(_Laid(one.hosts, one, style, frame, layer, piece, room))
+            found.append(_Laid(one.hosts, one, {}, style, frame, layer, piece, room))
     return found
 
 
@@ -117,7 +123,7 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
         way = inside_path(laid.piece, at, legs[0].travel[0])
         if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
             needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
-    straight = isinstance(frame, Straight)
+    straight, tipped = isinstance(frame, Straight), bool(laid.tips)
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
     open_: dict[int, list[Detour]] = {}
     for leg in legs:
@@ -128,7 +134,8 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
             if travel:
                 needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
                 continue
-            sewn = frame.back(led) if straight else on_shape(bent(led, frame), part, over)
+            sewn = frame.back(led) if straight else bent(led, frame)
+            sewn = on_shape(sewn, part, over) if tipped or not straight else sewn
             sewn = kept_apart(sewn, needle.at if needle.sewing else None)
             needle.sew(split_long(sewn, longest_stitch(style)), pass_)
 
@@ -164,9 +171,25 @@ def _leg_points(
     if not isinstance(frame, Straight) and len(y) > 1:
         above, below = (frame.back(np.column_stack([stop[:-1], one])) for one in (y[:-1], y[1:]))
         height = np.hypot(*(above - below).T) / 1.04
+    flip_short(start, stop, height)
     lengthen(start, stop, height)
-    points, _ = needle_points(number, start, stop, y, style)
-    yield points, laid.layer
+    points, owner = needle_points(number, start, stop, y, style)
+    yield _with_tips(points, owner, leg, laid), laid.layer
+
+
+def _with_tips(points: Floats, owner: Ints, leg: Leg, laid: _Laid) -> Floats:
+    """A leg's needle points (n, 2) with runs to the tips beside its rows; ``owner`` (n,) says whose each point is."""
+    parts: list[Floats] = []
+    done = 0
+    for k, row in enumerate(leg.rows.tolist()):
+        for tip in laid.tips.pop(row, []) if laid.tips else []:
+            at_start = tip.right == bool(leg.start[k] > leg.stop[k])
+            at = int(np.searchsorted(owner, k, side="left" if at_start else "right"))
+            if at < done:
+                continue
+            parts += [points[done:at], tip.run]
+            done = at
+    return np.vstack([*parts, points[done:]]) if parts else points
 
 
 def _one_step(travel: Floats, room: BaseGeometry) -> bool:

@@ -29,11 +29,11 @@ from jontel.geometry.region import Region
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.stitches import SHORTEST
 
-EVEN = 0.90
+EVEN = 0.8
 """Where no place wants fewer than this part of the densest rows, all of them run through."""
-CLOSING = 1.0
+CLOSING = 1.5
 """Over about this length, mm, the rows beside two that have run out close up."""
-EARLY = 0.8
+EARLY = 0.6
 """By this part of ``CLOSING`` the rows beside them begin to close up before two run out."""
 CLOSER = 1.03
 """Rows that run out leave their neighbours a little wide apart, so they are all sewn this much closer."""

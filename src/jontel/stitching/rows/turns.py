@@ -7,8 +7,24 @@ import numpy as np
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
 
+FLIPPED = 1.6
+"""Rows shorter than this, mm, may be sewn the other way round."""
 MOST_OUT = 0.15
 """How far, mm, the end of a row may be moved outwards to make its turn a safe stitch."""
+
+
+def flip_short(start: Floats, stop: Floats, height: Floats) -> None:
+    """Sew rows too short to be moved the other way round, in place, where their turn is no safe stitch.
+
+    ``start`` and ``stop`` (n,) are those of rows in order, ``height`` (n - 1,) what lies between them. The needle
+    comes back across the row to its far end, as tips and specks are sewn by hand.
+    """
+    near = np.hypot(start[1:] - stop[:-1], height) < SHORTEST
+    for k in (np.flatnonzero(near | np.append(False, near[:-1])) + 1).tolist():
+        short = np.abs(stop[k] - start[k]) < FLIPPED
+        turn, other = (math.hypot(at - stop[k - 1], height[k - 1]) for at in (start[k], stop[k]))
+        if short and turn < SHORTEST <= other:
+            start[k], stop[k] = stop[k], start[k]
 
 
 def lengthen(start: Floats, stop: Floats, height: Floats) -> None:
