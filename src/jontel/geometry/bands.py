@@ -22,6 +22,8 @@ WIDEST_ROW, UNEVEN = 8.0, 1.75
 """Nor are those with a row longer than this, mm, or than this many times the mean: a wedge is no band."""
 TRIANGLE = 4
 """Points of the closed outline of a triangle, which is a wedge and never a band."""
+FORK, FORK_SAMPLES = 0.35, 40
+"""Where the way to the rim grows faster than this along a medial axis, it comes out of a corner."""
 SLENDER = 3.0
 """A band is at least this many times longer than wide."""
 
@@ -143,7 +145,7 @@ def medial_spine(shape: Polygon, width: float) -> Floats | None:
         if off[tip] > 1.75 * radius:
             return None
     spine: Floats = diagram.vertices[spine_nodes]
-    return _without_forks(spine, ring)
+    return _without_forks(spine, ring, width)
 
 
 def _farthest(graph: "scipy.sparse.csr_array", start: int) -> tuple[int, Ints]:
@@ -152,15 +154,25 @@ def _farthest(graph: "scipy.sparse.csr_array", start: int) -> tuple[int, Ints]:
     return int(np.argmax(np.where(np.isfinite(reach), reach, -1.0))), before.astype(np.int64)
 
 
-def _without_forks(spine: Floats, ring: LineString) -> Floats | None:
-    """The spine without its last steps into a corner of the end: it backs off by the local half width."""
+def _without_forks(spine: Floats, ring: LineString, width: float) -> Floats | None:
+    """The spine without its last steps into a corner of the end.
+
+    In a corner the distance to the rim grows by the sine of half its angle with each step out of it; along a band,
+    even a tapering one, it hardly does.
+    """
+    ends = []
+    for way in (spine, spine[::-1]):
+        along = lengths(way)
+        near = np.linspace(0.0, min(1.5 * width, along[-1] / 2), FORK_SAMPLES)
+        radius = np.asarray(shapely.distance(ring, shapely.points(at_lengths(way, near, along))))
+        grows = np.flatnonzero(np.diff(radius) > FORK * np.diff(near))
+        ends.append(float(near[grows[-1] + 1]) if len(grows) else 0.0)
     along = lengths(spine)
-    radius = np.asarray(shapely.distance(ring, shapely.points(spine)))
-    from_start = np.flatnonzero(along >= radius)
-    from_stop = np.flatnonzero(along[-1] - along >= radius)
-    if not len(from_start) or not len(from_stop) or from_start[0] >= from_stop[-1]:
+    start, stop = ends[0], along[-1] - ends[1]
+    if stop - start < width / 2:
         return None
-    return spine[from_start[0] : from_stop[-1] + 1]
+    inner = along[(along > start) & (along < stop)]
+    return at_lengths(spine, np.concatenate([[start], inner, [stop]]), along)
 
 
 def _cap(rim: Floats, spine: Floats, width: float) -> tuple[float, float]:

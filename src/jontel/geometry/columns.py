@@ -7,7 +7,7 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 
 from jontel.design.shapes import Column, Point
-from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
+from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
 from jontel.geometry.region import GRID, Region, polygons_of
 
 SAMPLE = 0.08
@@ -71,7 +71,7 @@ def rails_of(column: Column) -> Rails:
 
 
 def _first(path: str) -> Polyline | None:
-    lines = flatten(path)
+    lines = flatten(path, FINE)
     return lines[0] if lines else None
 
 

@@ -13,6 +13,8 @@ from jontel.design.store import kept
 Floats = NDArray[np.float64]
 TOLERANCE = 0.02
 """How far a flattened curve may leave the drawn one, mm: a twentieth of a thread's width."""
+FINE = 0.001
+"""The same where normals are taken from the points, mm: those of a coarser one would fan out in steps."""
 CORNER_DEGREES = 25.0
 
 

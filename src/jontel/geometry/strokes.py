@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from jontel.design.shapes import Line, WidthProfile
 from jontel.design.stopping import go_on
 from jontel.geometry.columns import Rails
-from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
+from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
 
 STEP = 0.08
 MITRE_DEGREES = 35.0
@@ -25,7 +25,7 @@ Mask = NDArray[np.bool_]
 
 def legs_of(line: Line) -> list[Rails]:
     """The columns that a satin along ``line`` is sewn as, in order, subpath by subpath."""
-    return [leg for path in flatten(line.path) for leg in _legs(path, line)]
+    return [leg for path in flatten(line.path, FINE) for leg in _legs(path, line)]
 
 
 def _legs(path: Polyline, line: Line) -> list[Rails]:

@@ -12,9 +12,9 @@ from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
 
-TIGHT = 0.6
+TIGHT = 0.5
 """Where needle points of one edge are nearer than this part of the spacing, some rows stop short."""
-APART = 0.85
+APART = 0.6
 """One needle point stays at a tight edge for every so much of the spacing."""
 STOPS_SHORT = (0.22, 0.40, 0.31)
 """By which parts of their length rows stop short, in turn."""
@@ -25,7 +25,7 @@ CLEAR_OF_EDGE = 0.7
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
 LONGEST = 7.0
-WIDEST_OUTSIDE = 1.3
+WIDEST_OUTSIDE = 1.12
 
 
 def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:

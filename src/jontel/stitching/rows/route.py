@@ -53,15 +53,6 @@ class _Step:
     onward: int | None = None
 
 
-def shortest_legs(
-    pieces: Intervals, found: Cells, entry: Floats, exit_: Floats, along_rim: bool = False
-) -> list[Leg]:
-    """Every row with its travel, in the better of two orders: branches from the top, or from the bottom, first."""
-    ways = (False,) if len(found.members) < 3 else (False, True)
-    legs = [Router(pieces, found, entry, exit_, along_rim, upwards).legs() for upwards in ways]
-    return min(legs, key=lambda way: sum(float(np.hypot(*np.diff(leg.travel, axis=0).T).sum()) for leg in way))
-
-
 class Router:
     """Orders cells so that every travel runs under rows that are sewn later.
 
@@ -83,11 +74,11 @@ class Router:
         entry: Floats,
         exit_: Floats,
         along_rim: bool = False,
-        upwards: bool = False,
     ) -> None:
         self.pieces = pieces
-        self.along_rim, self.upwards = along_rim, upwards
+        self.along_rim = along_rim
         self.y = pieces.y()
+        self.ends = np.stack([np.column_stack([side, self.y]) for side in (pieces.left, pieces.right)], axis=1)
         self.members = list(found.members)
         self.position = np.empty((len(pieces.row), 2), dtype=np.int64)
         for cell in range(len(self.members)):
@@ -202,11 +193,11 @@ class Router:
     def _next(self, branches: list[int], at: Floats) -> int:
         """The branch to sew next: the one that holds the entry, else the one nearest to the needle."""
 
-        def far(cell: int) -> tuple[bool, float, float]:
+        def far(cell: int) -> tuple[bool, float]:
             link = self.parent[cell]
             height = float(self.y[link.mine])
             aside = abs(self._through(float(at[0]), link.mine, link.theirs) - float(at[0]))
-            return cell not in self.on_way, aside + abs(height - float(at[1])), -height if self.upwards else height
+            return cell not in self.on_way, aside + abs(height - float(at[1]))
 
         return min(branches, key=far)
 
@@ -249,8 +240,7 @@ class Router:
         for from_right in (False, True):
             rows = step.rows
             if step.through:
-                ends = np.stack([np.column_stack([side[rows], self.y[rows]]) for side in (left, right)], axis=1)
-                rows = rows[through(ends, from_right)]
+                rows = rows[through(self.ends[rows], from_right)]
             leftward = (np.arange(len(rows)) % 2 == 1) ^ from_right
             start, stop = np.where(leftward, right[rows], left[rows]), np.where(leftward, left[rows], right[rows])
             goal = end = float(stop[-1])

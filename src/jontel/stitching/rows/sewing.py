@@ -16,11 +16,11 @@ from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.rows.fitting import bent, led_inside, on_shape
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
-from jontel.stitching.rows.route import Leg, shortest_legs
+from jontel.stitching.rows.route import Leg, Router
 from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
-from jontel.stitching.rows.turns import bends_apart, flip_short, kept_apart, lengthen
+from jontel.stitching.rows.turns import MOST_OUT, bends_apart, flip_short, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
 from jontel.stitching.stitches import Layer, Needle
 
@@ -35,6 +35,8 @@ FINE = 1.0
 """How finely a way is looked at to see how it turns, mm."""
 MOST_TIP = 20.0
 """Tips farther than this, mm, from a row's end are sewn as something else."""
+LONG_TURN = 1.5
+"""Where rows run out, turns longer than this, mm, are watched too."""
 BESIDE = 0.08
 """How far travel may stray, mm, from the rows that will lie on it."""
 
@@ -118,24 +120,27 @@ def _connected(
 def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Floats) -> None:
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
-    legs = shortest_legs(laid.rows, cells(laid.rows), at, goal, style.along_rim)
+    legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
         if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
             needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
-    straight, tipped = isinstance(frame, Straight), bool(laid.tips)
+    straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
     open_: dict[int, list[Detour]] = {}
     for leg in legs:
+        tips = len(laid.tips)
         for points, pass_ in _leg_points(laid, leg, needle, open_):
             travel = pass_ is Layer.TRAVEL
-            watch = 0.0 if travel or laid.rows.spacing >= OPEN else longest_stitch(style)
+            watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
+            watch = watch if laid.host is None else min(watch, LONG_TURN)
             led = led_inside(points, laid.piece, laid.room, watch, travel)
             if travel:
                 needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
                 continue
             sewn = frame.back(led) if straight else bent(led, frame)
-            sewn = on_shape(sewn, part, over) if tipped or not straight else sewn
+            if not straight or len(laid.tips) < tips:
+                sewn = on_shape(sewn, part, over if not straight else -MOST_OUT / 2)
             sewn = kept_apart(sewn, needle.at if needle.sewing else None)
             needle.sew(split_long(sewn, longest_stitch(style)), pass_)
 

@@ -40,8 +40,8 @@ CLOSER = 1.03
 MOST_IN_GROUP = 51
 LEAST_PIECE = 0.8
 """Pairs of rows shorter than this are left out, mm."""
-SAMPLE = 0.5
-"""How finely what is wanted is looked at, mm."""
+SAMPLE, MOST_SAMPLES = 0.5, 120
+"""How finely what is wanted is looked at, mm, and at how many places at most along each side."""
 ROUNDS = 3
 """Which rows are wanted depends on where they lie, and that on which are there: found by so many rounds."""
 BEYOND = 3
@@ -157,12 +157,15 @@ def wanted_spacing(uv: Floats, style: RowStyle, frame: Frame) -> Floats:
 def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thinning | None]:
     """How near to each other the rows of a level polygon lie, mm, and which of them are left out where."""
     low, top, high, bottom = piece.bounds
-    columns = np.linspace(low, high, max(3, math.ceil((high - low) / SAMPLE) + 1))
-    down = np.linspace(top, bottom, max(3, math.ceil((bottom - top) / SAMPLE) + 1))
+    sample = max(SAMPLE, (high - low) / MOST_SAMPLES, (bottom - top) / MOST_SAMPLES)
+    columns = np.linspace(low, high, max(3, math.ceil((high - low) / sample) + 1))
+    down = np.linspace(top, bottom, max(3, math.ceil((bottom - top) / sample) + 1))
     u, v = np.meshgrid(columns, down)
     spots = np.column_stack([u.ravel(), v.ravel()])
     apart = wanted_spacing(spots, style, frame)
-    near = shapely.dwithin(piece, shapely.points(spots), SAMPLE)
+    room = piece.buffer(sample, quad_segs=2)
+    shapely.prepare(room)
+    near = shapely.contains_xy(room, spots)
     if not near.any():
         return style.spacing, None
     least, few, most = (float(one) for one in np.percentile(apart[near], (0.5, 20, 99.5)))
