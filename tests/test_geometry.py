@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jontel.design import Area, Column, Line
 from jontel.geometry.bands import as_column
 from jontel.geometry.columns import rails_of
-from jontel.geometry.hatch import Intervals, cells, connected, even_heights, hatch, settled_heights
+from jontel.geometry.hatch import Intervals, cells, components, even_heights, hatch, settled_heights
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import at_lengths, flatten, lengths, nearest_length, start_at, turns
 from jontel.geometry.region import path_of, region_of, repaired, rings_of, self_crossings
@@ -121,9 +121,28 @@ def test_cells_are_split_where_the_shape_splits(name: str, count: int) -> None:
 def test_a_neck_between_two_rows_leaves_two_groups() -> None:
     neck = "M0 0 L10 0 L10 3.9 L60 3.9 L60 0 L70 0 L70 10 L60 10 L60 4.1 L10 4.1 L10 10 L0 10 Z"
     (part,) = region_of(Area(neck)).geoms
-    groups = connected(level_rows(part, 2.0))
-    assert sorted(float(g.left.min()) for g in groups) == [0.0, 60.0]
-    assert len(connected(level_rows(part, 0.1))) == 1
+    rows = level_rows(part, 2.0)
+    groups = components(rows)
+    assert sorted(float(rows.left[which].min()) for which in groups) == [0.0, 60.0]
+    assert len(components(level_rows(part, 0.1))) == 1
+
+
+@pytest.mark.parametrize("bar", [2.2, 3.0, 3.7, 4.55, 6.1])
+def test_rows_settle_to_the_level_rims_of_each_arm(bar: float) -> None:
+    step = bar + 6.0
+    arms = [f"L20 {k * step} L20 {k * step + bar} L4 {k * step + bar} L4 {(k + 1) * step}" for k in range(3)]
+    (part,) = region_of(Area("M0 0 " + " ".join(arms)[: -len(f"L4 {3 * step}")] + f"L0 {2 * step + bar} Z")).geoms
+    heights = settled_heights(rings_of(part), 0.4)
+    for rim in [k * step + edge for k in range(3) for edge in (0.0, bar)]:
+        gaps = np.sort(np.abs(heights - rim))
+        assert gaps[0] == pytest.approx(0.2, abs=0.051), "the thread of the nearest row ends on the rim"
+    assert np.diff(heights).max() < 0.4 * 1.12 and np.diff(heights).mean() == pytest.approx(0.4, rel=0.05)
+
+
+def test_what_sticks_out_beyond_a_level_rim_gets_a_row_of_its_own() -> None:
+    (part,) = region_of(Area("M0 0.3 L14 0.3 L15 0 L16 0.3 L30 0.3 L30 12 L0 12 Z")).geoms
+    heights = settled_heights(rings_of(part), 0.4)
+    assert heights[0] == pytest.approx(0.15) and heights[1] == pytest.approx(0.5, abs=0.05)
 
 
 @pytest.mark.parametrize("name", ["ring", "star", "plate", "crescent", "comb"])

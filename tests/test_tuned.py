@@ -549,7 +549,7 @@ def test_the_measures_say_what_they_measure() -> None:
     xy = np.array([[0.0, 0.0], [10.0, 0.0], [10.0, 4.0], [0.0, 4.0], [0.0, 1.0], [10.0, 1.0]])
     layer = np.array([0, 0, 1, 1, 1, 0], np.uint8)
     found = Stitches(xy, np.zeros(6, np.uint8), layer)
-    assert exposed_travel(found) == pytest.approx(4 + 10 + 3 - 0.75, abs=0.01)
+    assert exposed_travel(found) == pytest.approx(4 + 10 + 3)
     assert length_counts(np.array([0.2, 0.6, 0.7, 2.1])) == (1, 2, 0, 0, 1)
     rows = np.array([[0.0, y] if k % 2 == 0 else [20.0, y] for k in range(40) for y in [0.5 * (k // 2)]])
     level = Stitches(rows, np.zeros(40, np.uint8), np.zeros(40, np.uint8))

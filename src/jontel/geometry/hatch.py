@@ -16,7 +16,7 @@ SLIT = 0.3
 
 
 LEVEL, LEVEL_LENGTH = 0.02, 1.5
-"""Pieces of a rim that rise by less than this part of their length, and are longer than this, mm, lie along the rows."""
+"""Pieces of a rim that rise by less than this part of their length, and are longer than this, mm, lie along rows."""
 GIVE = 0.05
 """By how much of itself the spacing may give so that rows meet the level pieces of a rim."""
 LEAST_STRIP = 0.2
@@ -228,16 +228,11 @@ def cells(pieces: Intervals) -> Cells:
     return Cells(np.split(order, bounds), links)
 
 
-def connected(pieces: Intervals) -> list[Intervals]:
-    """The intervals in groups between which no row overlaps the next: one for most regions.
+def components(pieces: Intervals) -> list[Ints]:
+    """Groups of intervals between which no row overlaps the next, as their indices: one group for most regions.
 
     A neck narrower than the spacing can lie between two rows, so that a connected region falls apart.
     """
-    return [pieces.some(which) for which in components(pieces)]
-
-
-def components(pieces: Intervals) -> list[Ints]:
-    """The groups of ``connected`` as indices of their intervals, in order."""
     n = len(pieces.row)
     upper, lower = neighbours(pieces)
     graph = scipy.sparse.coo_array((np.ones(len(upper)), (upper, lower)), shape=(n, n))

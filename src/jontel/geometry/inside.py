@@ -9,7 +9,10 @@ from shapely.ops import substring
 from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats
+from jontel.geometry.region import polygons_of
 
+AT_RIM = 3.0
+"""What is nearer to the rim than this, mm, is at it."""
 MARGIN = 0.3
 """How far from the rim a path keeps where it can, mm."""
 
@@ -38,6 +41,19 @@ def _narrower(polygon: Polygon) -> BaseGeometry:
     return polygon.buffer(-MARGIN, join_style="mitre")
 
 
+def along_rim(polygon: Polygon, start: Floats, stop: Floats) -> Floats | None:
+    """The shorter way (n, 2) beside one ring of a polygon; ``None`` where the two are not at the same ring."""
+    ends = [Point(start), Point(stop)]
+    inner = _narrower(polygon)
+    parts = polygons_of(inner).geoms
+    rings = [LineString(ring.coords) for part in parts for ring in (part.exterior, *part.interiors)]
+    rings = [ring for ring in rings if max(float(ring.distance(end)) for end in ends) < AT_RIM]
+    if not rings:
+        return None
+    ring = min(rings, key=lambda one: sum(float(one.distance(end)) for end in ends))
+    return np.array([start, *round_ring(ring, ring.project(ends[0]), ring.project(ends[1])), stop])
+
+
 @kept
 def _wider(polygon: Polygon) -> BaseGeometry:
     """A polygon with as much round it as rounding takes."""
@@ -59,7 +75,7 @@ def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
         if straight.project(leave) > straight.project(back):
             leave, back = back, leave
         ring = min(rings, key=lambda r: r.distance(leave) + r.distance(back))
-        path.extend(_round(LineString(ring.coords), ring.project(leave), ring.project(back)))
+        path.extend(round_ring(LineString(ring.coords), ring.project(leave), ring.project(back)))
     path.append(stop)
     short = shapely.LineString(shortened(polygon, np.array(path))).simplify(0.08)
     return shapely.get_coordinates(short)
@@ -72,8 +88,8 @@ def _brought_in(polygon: Polygon, point: Floats) -> Floats:
     return np.asarray(shapely.shortest_line(polygon, spot).coords[0])
 
 
-def _round(ring: LineString, leave: float, back: float) -> list[Floats]:
-    """The shorter way along a closed ring between two distances on it."""
+def round_ring(ring: LineString, leave: float, back: float) -> list[Floats]:
+    """The shorter way along a closed ring between two distances on it, as points."""
     low, high = min(leave, back), max(leave, back)
     if high - low <= ring.length - (high - low):
         way = np.asarray(substring(ring, low, high).coords)

@@ -12,11 +12,11 @@ from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
 
-TIGHT = 0.5
+TIGHT = 0.6
 """Where needle points of one edge are nearer than this part of the spacing, some rows stop short."""
-APART = 0.6
+APART = 0.8
 """One needle point stays at a tight edge for every so much of the spacing."""
-STOPS_SHORT = (0.22, 0.40, 0.31)
+STOPS_SHORT = (0.15, 0.30, 0.22)
 """By which parts of their length rows stop short, in turn."""
 STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
 """Where split points lie about the even place, in parts of a piece, row after row, from the first edge."""

@@ -88,7 +88,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
         passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part.area)
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
-        sew_rows(part, style, frame, Layer.COVER, needle, goal)
+        sew_rows(part, style, frame, Layer.COVER, needle, goal, exit_ is not None or bool(parts))
         if recipe.border != "none":
             drawn = max(region_for(item.shape).geoms, key=lambda one: one.intersection(part).area)
             sew_border(drawn, part, recipe, item.edges, needle)

@@ -19,7 +19,7 @@ OVER_RIM = 0.18
 
 
 def led_inside(points: Floats, piece: Polygon, room: BaseGeometry, watch: float, travel: bool) -> Floats:
-    """``points`` (n, 2) with every stitch longer than ``watch``, mm, that would leave ``room`` led round in ``piece``.
+    """``points`` (n, 2) with stitches longer than ``watch``, mm, that would leave ``room`` led round in ``piece``.
 
     Rows of a cover are so near each other that only their longest turns can leave it; travel and open rows can.
     """

@@ -11,7 +11,7 @@ from jontel.stitching.stitches import SHORTEST
 CLEAR_OF_RIM = 1.1
 """No needle point inside a row is nearer than this to the row's end, mm."""
 NARROW, OVER_LENGTH, SWAY = 4, 0.15, 0.25
-"""Calm rows of fewer stitches than the first are divided evenly, by stitches at most the second part longer than asked;
+"""Calm rows of fewer stitches than the first are divided evenly, into stitches at most the second part too long;
 the needle points of neighbours sway by up to the third part of a stitch."""
 
 

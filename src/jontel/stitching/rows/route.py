@@ -22,7 +22,7 @@ NEAR_ENOUGH = 0.6
 
 @dataclass(frozen=True, eq=False)
 class Leg:
-    """What is sewn in one go: first the ``travel`` (n, 2), then ``rows`` (m,) from ``start`` (m,) to ``stop`` (m,)."""
+    """What is sewn in one go: the ``travel`` (n, 2), then ``rows`` (m,) from ``start`` (m,) to ``stop`` (m,)."""
 
     travel: Floats
     rows: Ints
@@ -62,7 +62,8 @@ class Router:
     with every other row on the way out and the rest on the way back, so it is left where it was entered. The cells
     between the entry and the exit are sewn through; where branches hang on the end at which such a cell is left,
     its last row is a cell of its own, sewn after them. The last row of a cell is finished at the place where the
-    needle goes on: what of it lies beyond is first travelled and then sewn on top.
+    needle goes on: what of it lies beyond is first travelled and then sewn on top; so is the exit's, if it is
+    ``pinned``, and else the row is left at whichever end it comes to.
 
     Cells: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition" (1998).
     """
@@ -74,9 +75,10 @@ class Router:
         entry: Floats,
         exit_: Floats,
         along_rim: bool = False,
+        pinned: bool = True,
     ) -> None:
         self.pieces = pieces
-        self.along_rim = along_rim
+        self.along_rim, self.pinned = along_rim, pinned
         self.y = pieces.y()
         self.ends = np.stack([np.column_stack([side, self.y]) for side in (pieces.left, pieces.right)], axis=1)
         self.members = list(found.members)
@@ -247,9 +249,9 @@ class Router:
             onward = 0.0
             if step.onward is not None:
                 onward = abs(min(max(end, float(left[step.onward])), float(right[step.onward])) - end)
-            elif step.cell == self.root:
+            elif step.cell == self.root and self.pinned:
                 goal = min(max(float(self.exit[0]), float(left[rows[-1]])), float(right[rows[-1]]))
-            else:
+            elif step.cell != self.root:
                 link = self.parent[step.cell]
                 goal = self._through(end, link.mine, link.theirs)
             cost = abs(float(start[0]) - at) + abs(goal - end) + onward

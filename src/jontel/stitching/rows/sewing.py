@@ -10,8 +10,8 @@ from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.frames import Frame, Straight
-from jontel.geometry.hatch import Intervals, Ints, cells, connected, even_heights, hatch, settled_heights
-from jontel.geometry.inside import inside_path
+from jontel.geometry.hatch import Intervals, Ints, cells, components, even_heights, hatch, settled_heights
+from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.rows.fitting import bent, led_inside, on_shape
@@ -58,15 +58,23 @@ class _Laid:
     room: BaseGeometry
 
 
-def sew_rows(part: Polygon, style: RowStyle, frame: Frame, layer: Layer, needle: Needle, exit_: Floats) -> None:
-    """Fill one connected polygon, from where the needle is to the rim nearest to ``exit_``."""
+def sew_rows(
+    part: Polygon,
+    style: RowStyle,
+    frame: Frame,
+    layer: Layer,
+    needle: Needle,
+    exit_: Floats,
+    pinned: bool = True,
+) -> None:
+    """Fill one connected polygon from where the needle is to ``exit_``, if not ``pinned`` to the row nearest it."""
     for piece in frame.level(shapely.MultiPolygon([part])).geoms:
         groups = _groups(piece, style, frame, layer)
         while groups:
             at = needle.at if needle.at is not None else np.asarray(part.exterior.coords[0])
             laid = _next_group(groups, at, exit_)
             goal = exit_ if not groups else _facing(laid, groups)
-            _sew_group(laid, part, needle, laid.frame.to(at), laid.frame.to(goal))
+            _sew_group(laid, part, needle, laid.frame.to(at), laid.frame.to(goal), pinned or bool(groups))
 
 
 def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
@@ -105,11 +113,14 @@ def _connected(
     room = piece.buffer(SLACK)
     shapely.prepare(room)
     found: list[_Laid] = []
-    for group in connected(drawn_back(longer(rows, style), style)):
+    whole = drawn_back(longer(rows, style), style)
+    closed = thin is None and style.spacing < OPEN and style.ragged <= 0
+    tips = tips_of(piece, whole, MOST_TIP) if closed else {}
+    for which in components(whole):
+        group = whole.some(which)
         if thin is None:
-            closed = style.spacing < OPEN and style.ragged <= 0
-            tips = tips_of(piece, group, MOST_TIP) if closed else {}
-            found.append(_Laid(group, None, tips, style, frame, layer, piece, room))
+            own = {k: tips[row] for k, row in enumerate(which.tolist()) if row in tips}
+            found.append(_Laid(group, None, own, style, frame, layer, piece, room))
             continue
         host = hosted(group, thin)
         for one in [] if host is None else separate(host):
@@ -117,10 +128,10 @@ def _connected(
     return found
 
 
-def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Floats) -> None:
+def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Floats, pinned: bool) -> None:
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
-    legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim).legs()
+    legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
         if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
@@ -129,7 +140,6 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
     open_: dict[int, list[Detour]] = {}
     for leg in legs:
-        tips = len(laid.tips)
         for points, pass_ in _leg_points(laid, leg, needle, open_):
             travel = pass_ is Layer.TRAVEL
             watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
@@ -139,10 +149,12 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
                 needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
                 continue
             sewn = frame.back(led) if straight else bent(led, frame)
-            if not straight or len(laid.tips) < tips:
-                sewn = on_shape(sewn, part, over if not straight else -MOST_OUT / 2)
-            sewn = kept_apart(sewn, needle.at if needle.sewing else None)
-            needle.sew(split_long(sewn, longest_stitch(style)), pass_)
+            behind = needle.at[None] if needle.at is not None and needle.sewing else sewn[:0]
+            for _ in range(2 if laid.tips or not straight else 1):  # a point that is moved may leave the shape
+                if laid.tips or not straight:
+                    sewn = on_shape(sewn, part, over if not straight else -MOST_OUT / 2)
+                sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
+            needle.sew(split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :], pass_)
 
 
 def _along(way: Floats, frame: Frame) -> Floats:
@@ -158,7 +170,8 @@ def _leg_points(
 ) -> Iterator[tuple[Floats, Layer]]:
     """The travel to a leg, if it is worth a stitch, and its rows; each (n, 2) with its layer."""
     rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
-    travel = bends_apart(_tidy(leg.travel))
+    beside = along_rim(laid.piece, leg.travel[0], leg.travel[-1]) if style.along_rim else None
+    travel = bends_apart(_tidy(leg.travel if beside is None else beside))
     if host is not None and needle.at is not None:
         travel = np.vstack([frame.to(needle.at), travel])
     if (
@@ -186,14 +199,16 @@ def _with_tips(points: Floats, owner: Ints, leg: Leg, laid: _Laid) -> Floats:
     """A leg's needle points (n, 2) with runs to the tips beside its rows; ``owner`` (n,) says whose each point is."""
     parts: list[Floats] = []
     done = 0
-    for k, row in enumerate(leg.rows.tolist()):
-        for tip in laid.tips.pop(row, []) if laid.tips else []:
+    for k, row in enumerate(leg.rows.tolist() if laid.tips else []):
+        low, high = sorted((float(leg.start[k]), float(leg.stop[k])))
+        whole = low < laid.rows.left[row] + SLACK, high > laid.rows.right[row] - SLACK
+        for tip in [one for one in laid.tips.get(row, []) if whole[one.right]]:
             at_start = tip.right == bool(leg.start[k] > leg.stop[k])
             at = int(np.searchsorted(owner, k, side="left" if at_start else "right"))
-            if at < done:
-                continue
-            parts += [points[done:at], tip.run]
-            done = at
+            if at >= done:
+                parts += [points[done:at], tip.run]
+                done = at
+        laid.tips[row] = [one for one in laid.tips.get(row, []) if not whole[one.right]]
     return np.vstack([*parts, points[done:]]) if parts else points
 
 

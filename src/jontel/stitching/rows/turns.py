@@ -47,14 +47,12 @@ def lengthen(start: Floats, stop: Floats, height: Floats) -> None:
     start[1:] += np.where(stop_goes_out, missing - out, out) * away
 
 
-def kept_apart(points: Floats, at: Floats | None = None) -> Floats:
-    """Needle points (n, 2) of which none is nearer than a safe stitch to the one before, the first not to ``at``.
+def kept_apart(points: Floats) -> Floats:
+    """Needle points (n, 2) of which none is nearer than a safe stitch to the one before; the first stays.
 
     A point that is too near is moved towards the next one until it is not; only where the next one is too near as
     well it is left out. So a row beside a short turn begins a little later, and is not skewed.
     """
-    if at is not None:
-        points = np.vstack([at, points])
     size = np.hypot(*np.diff(points, axis=0).T)
     crowded = np.flatnonzero(size < SHORTEST - 1e-9)
     kept: list[Floats] = []
@@ -72,8 +70,7 @@ def kept_apart(points: Floats, at: Floats | None = None) -> Floats:
             k += 1
         done = k
     kept.append(points[done:])
-    found = np.vstack(kept)
-    return found[1:] if at is not None else found
+    return np.vstack(kept)
 
 
 def bends_apart(way: Floats) -> Floats:

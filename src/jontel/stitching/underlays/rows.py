@@ -37,4 +37,4 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
             afford(piece.area / one.spacing, one.length)
             frame = Straight(one.angle)
             style = RowStyle(one.spacing, one.length)
-            sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start))
+            sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start), pinned=False)

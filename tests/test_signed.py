@@ -1,0 +1,228 @@
+"""What a digitizer would sign: figures of fills and satins on shapes that the engine was not built on."""
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from bench import zoo
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from jontel.data import find_ground
+from jontel.design import Area, Column, Cover, EdgesRecipe, Fill, Line, Satin, Shape, StitchObject, resolve
+from jontel.geometry.bands import band_of
+from jontel.geometry.columns import rails_of
+from jontel.stitching.covers.fill import region_for
+from jontel.stitching.engine import sewn_edge, stitch
+from jontel.stitching.measure import (
+    coverage,
+    crossings,
+    exposed_travel,
+    largest_bare,
+    lattice_strength,
+    overspill,
+    rim_deviation,
+    stitch_lengths,
+    thread_lines,
+)
+from jontel.stitching.rows.orders import through
+from jontel.stitching.rows.turns import bends_apart, kept_apart
+from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
+
+PLAIN = replace(find_ground("Woven twill"), edges=EdgesRecipe(pull=0, push=0))
+ANGLES = (0.0, 37.0, 90.0)
+ROUND = {f"blob {seed}": zoo.blob(seed, 14, seed % 4) for seed in (40, 41, 42, 43)}
+SHARP = {
+    "coast": zoo.coast(44),
+    "gear": zoo.gear(),
+    "comb": zoo.comb(5, 25.0),
+    "box": zoo.turned_box(20, 14, 12),
+    "slight box": zoo.turned_box(24, 5.5, 45),
+}
+
+
+def sewn(
+    shape: Shape,
+    cover: Cover,
+    entry: tuple[float, float] | None = None,
+    exit_: tuple[float, float] | None = None,
+) -> Stitches:
+    """The stitches of a cover alone, without compensation."""
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=cover, underlay=())
+    return stitch(resolve(item, PLAIN), entry, exit_)
+
+
+def rows_of(found: Stitches) -> np.ndarray:
+    """The cover's stitches, (n, 2, 2)."""
+    return thread_lines(found, {Layer.COVER})
+
+
+@pytest.mark.parametrize("angle", ANGLES)
+@pytest.mark.parametrize("name", [*ROUND, *SHARP])
+def test_any_shape_is_covered_to_its_rim_with_travel_hidden(name: str, angle: float) -> None:
+    shape = Area((ROUND | SHARP)[name])
+    found, region = sewn(shape, Fill(angle=angle)), region_for(shape)
+    rows, travel = rows_of(found), thread_lines(found, {Layer.TRAVEL})
+    assert coverage(rows, region) > 0.993 and largest_bare(rows, region) < 0.4
+    assert exposed_travel(found) < 5.0
+    total = stitch_lengths(found).sum()
+    assert np.hypot(*(travel[:, 1] - travel[:, 0]).T).sum() < (0.12 if name in ("gear", "comb") else 0.07) * total
+    assert stitch_lengths(found).min() >= SHORTEST - 1e-6 and stitch_lengths(found).max() <= 7.0
+    assert overspill(found.xy, region) <= 0.2 and (found.kind == Kind.STITCH).all()
+    assert crossings(rows) < 15
+    assert lattice_strength(found, angle, 3.5) < 0.42
+
+
+@pytest.mark.parametrize("sign", ["A", "E", "R", "g", "&", "8"])
+def test_letters_are_covered_with_travel_hidden(sign: str, qapp: object) -> None:
+    assert qapp is not None
+    shape = Area(zoo.glyph(sign))
+    shown = []
+    for angle in ANGLES:
+        found = sewn(shape, Fill(angle=angle))
+        assert coverage(rows_of(found), region_for(shape)) > 0.993
+        shown.append(exposed_travel(found))
+    assert np.median(shown) <= 1.0 and max(shown) < 7.0
+
+
+@pytest.mark.parametrize("degrees", [0.0, 8.0, 20.0, 33.0, 45.0, 60.0, 90.0])
+def test_rims_are_not_toothed_and_rows_end_on_them(degrees: float) -> None:
+    shape = Area(zoo.turned_box(26, 18, degrees))
+    found = sewn(shape, Fill(angle=0.0))
+    rows = rows_of(found)
+    assert rim_deviation(rows, region_for(shape)) < 0.36
+    turns = found.xy[1:-1][(np.diff(found.xy[:, 0])[:-1] * np.diff(found.xy[:, 0])[1:]) < 0]
+    gaps = shapely.distance(shapely.points(turns), region_for(shape).boundary)
+    assert np.mean(gaps < 0.05) > 0.9
+
+
+@pytest.mark.parametrize("degrees", [0.0, 23.0, 37.0, 71.0])
+@pytest.mark.parametrize("size", [1.5, 2.0, 3.0])
+def test_specks_are_covered(size: float, degrees: float) -> None:
+    turns = np.linspace(0, 2 * math.pi, 49)[:-1]
+    shape = Area(zoo.closed(size / 2 * np.column_stack([np.cos(turns), np.sin(turns)])))
+    assert coverage(rows_of(sewn(shape, Fill(angle=degrees))), region_for(shape)) > 0.97
+
+
+@pytest.mark.parametrize("angle", [0.0, 20.0, 45.0, 90.0])
+def test_a_taper_is_sewn_to_its_tip(angle: float) -> None:
+    shape = Area("M0 0 L30 2.2 L0 4 Z")
+    found = sewn(shape, Fill(angle=angle))
+    assert np.hypot(*(found.xy[found.layer == Layer.COVER] - (30, 2.2)).T).min() < 1.0
+
+
+@given(st.integers(0, 400), st.floats(0, 1), st.floats(0, 1), st.floats(-90, 90))
+@hypothesis_settings(max_examples=40)
+def test_a_fill_starts_and_ends_where_it_is_pinned(seed: int, first: float, last: float, angle: float) -> None:
+    shape = Area(zoo.blob(seed, 12, seed % 3))
+    rim = max(region_for(shape).geoms, key=lambda part: part.area).exterior
+    entry, exit_ = (rim.interpolate(at, normalized=True).coords[0] for at in (first, last))
+    found = sewn(shape, Fill(angle=angle), entry, exit_)
+    assert np.hypot(*(found.xy[0] - entry)) < 1.3 and np.hypot(*(found.xy[-1] - exit_)) < 1.3
+    assert exposed_travel(found) < 14.0
+
+
+def ends_of(count: int, lean: float, spacing: float) -> np.ndarray:
+    """The ends (n, 2, 2) of rows in a band whose sides lean."""
+    y = spacing * np.arange(count)
+    return np.stack([np.column_stack([lean * y, y]), np.column_stack([20 + lean * y, y])], axis=1)
+
+
+@given(st.integers(1, 80), st.floats(-2, 2), st.floats(0.26, 0.8), st.booleans())
+def test_rows_are_taken_so_that_turns_are_safe_stitches(
+    count: int, lean: float, spacing: float, from_right: bool
+) -> None:
+    ends = ends_of(count, lean, spacing)
+    order = through(ends, from_right)
+    assert sorted(order.tolist()) == list(range(count)) and order[-1] == count - 1
+    sides = (np.arange(count - 1) % 2 == 0) ^ from_right
+    turns = np.hypot(*(ends[order[1:], sides.astype(int)] - ends[order[:-1], sides.astype(int)]).T)
+    assert (turns < SHORTEST - 1e-9).sum() <= (0 if count >= 5 else 2)
+    assert np.abs(np.diff(order)).max(initial=0) <= 5
+
+
+@given(st.lists(st.tuples(st.integers(-300, 300), st.integers(-300, 300)), min_size=2, max_size=40))
+def test_crowded_points_are_moved_or_left_out(points: list[tuple[int, int]]) -> None:
+    xy = np.array(points) / 100
+    found = kept_apart(xy)
+    assert np.array_equal(found[0], xy[0])
+    assert len(found) < 2 or np.hypot(*np.diff(found, axis=0).T).min() >= SHORTEST - 1e-6
+    drawn = shapely.LineString(xy) if len({*points}) > 1 else shapely.Point(xy[0])
+    assert shapely.distance(shapely.points(found), drawn).max() < 1e-6, "points are moved along what was there"
+    way = bends_apart(xy)
+    assert np.array_equal(way[0], xy[0]) and np.array_equal(way[-1], xy[-1])
+
+
+@pytest.mark.parametrize("turn", [20, 40, 60, 90])
+@pytest.mark.parametrize("holes", [0, 2])
+def test_rows_that_turn_leave_no_bare_places(turn: int, holes: int) -> None:
+    a = math.radians(turn / 2)
+    step = np.array([5 * math.cos(a), 5 * math.sin(a)])
+    lines = tuple(
+        ((x - step[0], sign * step[1]), (x + step[0], -sign * step[1])) for x, sign in ((-11.0, 1.0), (11.0, -1.0))
+    )
+    shape = Area(zoo.blob(3, 16, holes), lines=lines)
+    found = sewn(shape, Fill())
+    rows = rows_of(found)
+    assert coverage(rows, region_for(shape)) > 0.988 and largest_bare(rows, region_for(shape)) < 0.42
+    assert overspill(found.xy, region_for(shape)) <= 0.2
+    assert crossings(rows) < 25
+
+
+ARC = 0.5522847498
+
+
+def ring(radius: float) -> str:
+    """A circle of four curves."""
+    c, r = ARC * radius, radius
+    left = f"C{-c} {r} {-r} {c} {-r} 0 C{-r} {-c} {-c} {-r} 0 {-r}"
+    return f"M{r} 0 C{r} {c} {c} {r} 0 {r} {left} C{c} {-r} {r} {-c} {r} 0 Z"
+
+
+@pytest.mark.parametrize(
+    "shape",
+    [
+        Line(ring(5.0), 4.0),
+        Line(f"M-3 15 L-3 0 C-3 {-3 * ARC} {-3 * ARC} -3 0 -3 C{3 * ARC} -3 3 {-3 * ARC} 3 0 L3 15", 4.0),
+        Line("M-10 -10 C14 -14 -14 14 10 10", 4.0),
+        Line("M-10 -10 C14 -14 -14 14 10 10", 6.0),
+        Column("M0 0 L4 0", "M0 20 L30 20"),
+    ],
+    ids=["ring", "U", "S 4", "S 6", "fan"],
+)
+def test_satins_show_no_wedges_in_bends(shape: Shape) -> None:
+    found = sewn(shape, Satin())
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Satin(), underlay=())
+    edge = sewn_edge(resolve(item, PLAIN))
+    assert coverage(rows_of(found), edge) >= 0.993 and largest_bare(rows_of(found), edge) <= 0.15
+
+
+def test_a_curve_is_sewn_like_its_finest_polyline() -> None:
+    t = np.linspace(0, 2 * math.pi, 2001)[:-1]
+    fine = zoo.closed(5 * np.column_stack([np.cos(t), np.sin(t)]))
+    one, other = (shapely.MultiPoint(sewn(Line(path, 4.0), Satin()).xy) for path in (ring(5.0), fine))
+    assert abs(len(one.geoms) - len(other.geoms)) <= 2
+    for found in (one, other):
+        away = np.hypot(*shapely.get_coordinates(found).T)
+        assert away.max() == pytest.approx(7.0, abs=0.01) and away.min() == pytest.approx(3.0, abs=0.01)
+
+
+@given(st.floats(1.2, 5.0), st.floats(3.4, 9.0), st.floats(0, 180), st.floats(-35, 35), st.floats(-35, 35))
+@hypothesis_settings(max_examples=40)
+def test_the_ends_of_bars_are_not_fanned(width: float, long: float, degrees: float, one: float, other: float) -> None:
+    slants = [math.tan(math.radians(angle)) * width for angle in (one, other)]
+    bar = np.array([(0, 0), (long * width, 0), (long * width + slants[1], width), (slants[0], width)])
+    a = math.radians(degrees)
+    turned = bar @ np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]])
+    column = band_of(Area(zoo.closed(turned)))
+    if column is None:
+        assert long * width < 4.5 * width or max(abs(one), abs(other)) > 25
+        return
+    rails = rails_of(column)
+    way = (turned[1] - turned[0]) / np.hypot(*(turned[1] - turned[0]))
+    across = (rails.b - rails.a)[rails.widths() > 0.5 * width]
+    lean = np.degrees(np.arcsin(np.abs(across @ way) / np.hypot(*across.T)))
+    assert lean.max() <= max(abs(one), abs(other)) + 4.0
