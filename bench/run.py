@@ -38,7 +38,17 @@ from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
 from jontel.stitching import engine
 from jontel.stitching.covers.fill import region_for
-from jontel.stitching.measure import measure
+from jontel.stitching.measure import (
+    coverage,
+    crossings,
+    exposed_travel,
+    largest_bare,
+    lattice_strength,
+    measure,
+    rim_deviation,
+    thread_lines,
+)
+from jontel.stitching.stitches import Layer
 
 FIGURES: dict[str, float] = {}
 
@@ -139,6 +149,39 @@ def quality() -> None:
             f"{name:19s} {sewn.count:8d} {seen.coverage:9.4f} {seen.overspill:8.2f} {seen.spacing_error:12.3f} "
             f"{seen.nearest_points:11.2f} {seen.travel_share:7.3f} {seen.exposed_travel:8.4f}"
         )
+
+
+def signed() -> None:
+    """What fills measure as on letters, blobs with holes, coasts, gears, combs and turned rectangles."""
+    import zoo
+
+    bare_ground = replace(find_ground("Woven"), edges=EdgesRecipe(pull=0.0, push=0.0))
+    seen: dict[str, list[float]] = {}
+    for path in zoo.fills().values():
+        for angle in (0.0, 37.0, 90.0):
+            shape = Area(path)
+            item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Fill(angle=angle), underlay=())
+            sewn = engine.stitch(resolve(item, bare_ground))
+            rows, every = thread_lines(sewn, {Layer.COVER}), region_for(shape)
+            figures = {
+                "coverage": coverage(rows, every),
+                "bare_circle": largest_bare(rows, every),
+                "exposed_travel": exposed_travel(sewn),
+                "travel_share": measure(sewn, every).travel_share,
+                "rim_deviation": rim_deviation(rows, every),
+                "crossings": crossings(rows),
+                "lattice": lattice_strength(sewn, angle, 3.5),
+            }
+            for name, value in figures.items():
+                seen.setdefault(name, []).append(value)
+    count = len(seen["coverage"])
+    print(f"\n{count} fills           median   95 of 100   worst")
+    for name, values in seen.items():
+        order = sorted(values, reverse=name == "coverage")
+        middle, high, worst = order[count // 2], order[int(count * 0.95)], order[-1]
+        for which, value in (("median", middle), ("p95", high), ("worst", worst)):
+            note(f"zoo.{name}.{which}", value)
+        print(f"{name:16s} {middle:9.4f} {high:11.4f} {worst:7.4f}")
 
 
 def edits() -> None:
@@ -267,6 +310,7 @@ if __name__ == "__main__":
     wanted = parser.parse_args()
     stitching()
     quality()
+    signed()
     edits()
     opening()
     window()
