@@ -121,7 +121,7 @@ def test_a_fill_starts_and_ends_where_it_is_pinned(seed: int, first: float, last
     rim = max(region_for(shape).geoms, key=lambda part: part.area).exterior
     entry, exit_ = (rim.interpolate(at, normalized=True).coords[0] for at in (first, last))
     found = sewn(shape, Fill(angle=angle), entry, exit_)
-    assert np.hypot(*(found.xy[0] - entry)) < 1.3 and np.hypot(*(found.xy[-1] - exit_)) < 1.3
+    assert np.hypot(*(found.xy[0] - entry)) < 0.3 and np.hypot(*(found.xy[-1] - exit_)) < 0.8
     assert exposed_travel(found) < 14.0
 
 

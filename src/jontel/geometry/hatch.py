@@ -97,21 +97,23 @@ def _fits(height: float, spacing: float) -> bool:
 
 
 def _pitch(height: float, spacing: float) -> tuple[int, float]:
-    """How many rows go into a ``height``, mm, and how far apart.
+    """How many rows go into a ``height``, mm, and how far apart; the outer ones stay half a ``spacing`` off the rims.
 
     A little nearer rather than a little farther than ``spacing``, since what is too open shows; where one of the two
     has to give too much, the other; where both have to, rows stay a little off the rims.
     """
-    least = max(1, math.floor(height / spacing + 1e-6))
-    most = max(1, math.ceil(height / spacing - 1e-6))
+    steps = height / spacing - 1
     found: list[tuple[bool, float, int, float]] = []
-    for rows in (most, least):
-        even = height / rows
+    for rows in (math.ceil(steps - 1e-6) + 1, math.floor(steps + 1e-6) + 1):
+        if rows < 2:
+            found.append((rows < 1 or abs(height - spacing) > 2 * OFF_RIM, spacing, 1, spacing))
+            continue
+        even = (height - spacing) / (rows - 1)
         pitch = min(max(even, (1 - GIVE) * spacing), (1 + GIVE) * spacing)
-        off = (pitch - even) * rows / 2
+        off = (pitch - even) * (rows - 1) / 2
         if abs(off) > OFF_RIM:
-            pitch = even + math.copysign(2 * OFF_RIM / rows, off)
-        found.append((abs(off) > OFF_RIM, abs(pitch - spacing), rows, pitch))
+            pitch = even + math.copysign(2 * OFF_RIM / (rows - 1), off)
+        found.append((abs(off) > OFF_RIM + 1e-9, abs(pitch - spacing), rows, pitch))
     _, _, rows, pitch = found[0] if not found[0][0] else min(found)
     return rows, pitch
 

@@ -25,7 +25,7 @@ CLEAR_OF_EDGE = 0.7
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
 LONGEST = 7.0
-WIDEST_OUTSIDE = 1.12
+WIDEST_OUTSIDE = 1.06
 
 
 def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:

@@ -22,7 +22,7 @@ from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
 from jontel.stitching.rows.turns import MOST_OUT, bends_apart, flip_short, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
-from jontel.stitching.stitches import Layer, Needle
+from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
 HIDDEN_LENGTH = 6.9
 """How long stitches of travel that rows will lie on may be, mm."""
@@ -134,7 +134,9 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
     legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
-        if np.hypot(*(way[-1] - way[0])) > 2 * style.spacing:
+        if not needle.sewing:
+            needle.sew(on_shape(frame.back(way[:1]), part), Layer.TRAVEL)
+        if np.hypot(*(way[-1] - way[0])) > SHORTEST:
             needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
