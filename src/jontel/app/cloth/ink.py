@@ -12,12 +12,11 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from jontel.design.thread import Thread
 from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
-from jontel.sewing.light import shade
+from jontel.sewing.light import DARKEST, LIGHTEST, shade
 from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Layer
 
 LEVELS = 14
-DARKEST, LIGHTEST = 0.70, 1.14
 SHOW_POINTS_FROM = {"thread": 9.0, "cloth": 22.0}
 """Needle points show from this many pixels a mm."""
 AT_ONCE = 2000

@@ -134,8 +134,6 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
     legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
-        if not needle.sewing:
-            needle.sew(on_shape(frame.back(way[:1]), part), Layer.TRAVEL)
         if np.hypot(*(way[-1] - way[0])) > SHORTEST:
             needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
@@ -176,11 +174,9 @@ def _leg_points(
     travel = bends_apart(_tidy(leg.travel if beside is None else beside))
     if host is not None and needle.at is not None:
         travel = np.vstack([frame.to(needle.at), travel])
-    if (
-        needle.at is not None
-        and np.hypot(*np.ptp(travel, axis=0)) > 2 * style.spacing
-        and not _one_step(travel, laid.room)
-    ):
+    size = float(np.hypot(*np.ptp(travel, axis=0)))
+    begins = needle.at is not None and not needle.sewing and size > SHORTEST
+    if begins or (needle.at is not None and size > 2 * style.spacing and not _one_step(travel, laid.room)):
         yield travel, Layer.TRAVEL
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
     start, stop = leg.start.copy(), leg.stop.copy()
