@@ -529,4 +529,4 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
     if satin:
         item = StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin())
         edge = sewn_edge(resolve(item, find_ground("Pique knit")))
-        assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.4
+        assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2

@@ -268,8 +268,8 @@ def test_a_ragged_rim_is_drawn_back_by_up_to_its_length() -> None:
 
 def row_ends(found: Stitches) -> np.ndarray:
     """The left end of every level row."""
-    cover = found.xy[found.layer == Layer.COVER]
-    return np.array([cover[np.abs(cover[:, 1] - y) < 1e-6, 0].min() for y in np.unique(cover[:, 1].round(6))])
+    xy = found.xy
+    return np.array([xy[np.abs(xy[:, 1] - y) < 1e-6, 0].min() for y in np.unique(xy[:, 1].round(6))])
 
 
 def test_a_border_is_sewn_last_along_every_rim() -> None:

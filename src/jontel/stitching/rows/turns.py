@@ -7,6 +7,8 @@ import numpy as np
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
 
+THERE = 0.05
+"""A point nearer than this, mm, to the last one is the same place."""
 FLIPPED = 1.6
 """Rows shorter than this, mm, may be sewn the other way round."""
 MOST_OUT = 0.15
@@ -51,7 +53,8 @@ def kept_apart(points: Floats) -> Floats:
     """Needle points (n, 2) of which none is nearer than a safe stitch to the one before; the first stays.
 
     A point that is too near is moved towards the next one until it is not; only where the next one is too near as
-    well it is left out. So a row beside a short turn begins a little later, and is not skewed.
+    well, or where the needle is there already, it is left out. So a row beside a short turn begins a little later,
+    and is not skewed.
     """
     size = np.hypot(*np.diff(points, axis=0).T)
     crowded = np.flatnonzero(size < SHORTEST - 1e-9)
@@ -64,7 +67,8 @@ def kept_apart(points: Floats) -> Floats:
         kept.append(points[done : first + 1])
         last, k = points[first], first + 1
         while k < n and math.dist(points[k], last) < SHORTEST - 1e-9:
-            if k + 1 < n and math.dist(points[k + 1], last) >= SHORTEST:
+            there = math.dist(points[k], last) < THERE
+            if not there and k + 1 < n and math.dist(points[k + 1], last) >= SHORTEST:
                 last = _on_the_way(last, points[k], points[k + 1])
                 kept.append(last[None])
             k += 1

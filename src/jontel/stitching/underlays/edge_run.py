@@ -22,12 +22,11 @@ def sew(kind: EdgeRun, bed: Bed, needle: Needle) -> None:
             if lengths(inset.middle)[-1] < 1.0:
                 return
             go_along(rails, needle, inset.a[0])
-            for edge in (inset.a, inset.b if rails.closed else inset.b[::-1]):
-                points = evenly(edge, kind.length)
-                if needle.sewing and needle.at is not None and np.hypot(*(points[0] - needle.at)) > kind.length:
-                    across = np.vstack([needle.at, points[0]])  # a wide column's end is sewn along, not stepped over
-                    needle.sew(evenly(across, kind.length)[1:], Layer.EDGE_RUN)
-                needle.sew(points, Layer.EDGE_RUN)
+            there, back = inset.a, inset.b if rails.closed else inset.b[::-1]
+            needle.sew(evenly(there, kind.length), Layer.EDGE_RUN)
+            if not rails.closed:  # a wide column's end is sewn along, not stepped over
+                needle.sew(evenly(np.vstack([there[-1:], back[:1]]), kind.length)[1:-1], Layer.EDGE_RUN)
+            needle.sew(evenly(back, kind.length), Layer.EDGE_RUN)
         case AreaBed(part):
             rings = [ring for piece in inner(part, kind.inset).geoms for ring in rings_of(piece)]
             while rings:
