@@ -19,6 +19,8 @@ LEVEL, LEVEL_LENGTH = 0.02, 1.5
 """Pieces of a rim that rise by less than this part of their length, and are longer than this, mm, lie along rows."""
 GIVE = 0.05
 """By how much of itself the spacing may give so that rows meet the level pieces of a rim."""
+ALWAYS_FITS = 12.0
+"""Into a height of more than so many spacings some number of rows goes, each giving by no more than ``GIVE``."""
 LEAST_STRIP = 0.2
 """What sticks out farther than this, mm, beyond the first level rim gets a row of its own."""
 OFF_RIM = 0.05
@@ -50,8 +52,7 @@ class Intervals:
 
 def even_heights(low: float, high: float, spacing: float) -> Floats:
     """Heights ``spacing`` apart between ``low`` and ``high``, the first and the last equally far from those."""
-    rows = max(1, round((high - low) / spacing))
-    return np.asarray((low + high) / 2 + (np.arange(rows) - (rows - 1) / 2) * spacing, dtype=np.float64)
+    return _centred(low, high, max(1, round((high - low) / spacing)), spacing)
 
 
 def settled_heights(rings: list[Floats], spacing: float) -> Floats:
@@ -74,8 +75,12 @@ def settled_heights(rings: list[Floats], spacing: float) -> Floats:
     marks = sorted(met)
     gained = [met[one] if one - low < spacing else -1.0 for one in marks]
     before = list(range(len(marks)))
+    best = near = 0  # what is farther than ``ALWAYS_FITS`` is told by its best
     for j in range(1, len(marks)):
-        for i in range(j):
+        while marks[j] - marks[near] > ALWAYS_FITS * spacing:
+            best = near if gained[near] > gained[best] else best
+            near += 1
+        for i in [*([best] if near else []), *range(near, j)]:
             fits = high - low < spacing or _fits(marks[j] - marks[i], spacing)
             worth = gained[i] + met[marks[j]]
             if gained[i] >= 0 and fits and worth > gained[j]:
@@ -119,7 +124,11 @@ def _pitch(height: float, spacing: float) -> tuple[int, float]:
 
 
 def _between(low: float, high: float, spacing: float) -> Floats:
-    rows, pitch = _pitch(high - low, spacing)
+    return _centred(low, high, *_pitch(high - low, spacing))
+
+
+def _centred(low: float, high: float, rows: int, pitch: float) -> Floats:
+    """Heights of ``rows`` rows ``pitch`` apart about the middle between ``low`` and ``high``, (rows,)."""
     return np.asarray((low + high) / 2 + (np.arange(rows) - (rows - 1) / 2) * pitch, dtype=np.float64)
 
 

@@ -7,6 +7,7 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from jontel.geometry.frames import Straight
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import Kind, Layer, Stitches
 
@@ -47,9 +48,14 @@ def thread_lines(stitches: Stitches, layers: set[Layer] | None = None) -> Floats
     return np.stack([stitches.xy[:-1][pair], stitches.xy[1:][pair]], axis=1)
 
 
+def _threads(lines: Floats, width: float, quad_segs: int = 4) -> BaseGeometry:
+    """The cloth that thread of ``width`` mm along ``lines`` (n, 2, 2) lies on."""
+    return shapely.unary_union(shapely.buffer(shapely.linestrings(lines), width / 2, quad_segs=quad_segs))
+
+
 def coverage(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> float:
     """The part of ``shape`` that thread of ``width`` mm along ``lines`` (n, 2, 2) covers."""
-    threads = shapely.unary_union(shapely.buffer(shapely.linestrings(lines), width / 2, quad_segs=4))
+    threads = _threads(lines, width)
     return float(shapely.intersection(threads, shape).area / shape.area)
 
 
@@ -90,7 +96,7 @@ def exposed_travel(stitches: Stitches, width: float = 0.40) -> float:
 
 def bare(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> BaseGeometry:
     """The part of ``shape`` that thread of ``width`` mm along ``lines`` (n, 2, 2) leaves bare."""
-    threads = shapely.unary_union(shapely.buffer(shapely.linestrings(lines), width / 2, quad_segs=4))
+    threads = _threads(lines, width)
     return shapely.difference(shape, threads)
 
 
@@ -121,7 +127,7 @@ def rim_deviation(lines: Floats, shape: BaseGeometry, width: float = 0.40) -> fl
     From the 2.5th to the 97.5th of 100 places on the thread's outer rims.
     """
     closing = width / 8  # what lies between rows is no rim
-    wider = shapely.unary_union(shapely.buffer(shapely.linestrings(lines), width / 2 + closing, quad_segs=8))
+    wider = _threads(lines, width + 2 * closing, 8)
     threads = shapely.buffer(wider, -closing, quad_segs=4)
     rims = [ring for part in getattr(threads, "geoms", [threads]) for ring in (part.exterior, *part.interiors)]
     rims = [ring for ring in rims if shapely.Polygon(ring).area > 1.0]
@@ -140,8 +146,7 @@ def lattice_strength(stitches: Stitches, angle: float, length: float, rows: int 
     For each distance of up to ``rows`` rows: which part of the points has another one there at the same shift
     along the row, of all shifts that are a tenth of ``length`` wide the most frequent.
     """
-    a = np.radians(angle)
-    level = stitches.xy @ np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]]).T
+    level = Straight(angle).to(stitches.xy)
     ours = (stitches.kind == Kind.STITCH) & (stitches.layer == Layer.COVER)
     inner = np.flatnonzero(ours[1:-1] & ours[:-2] & ours[2:]) + 1
     flat = (np.abs(level[inner, 1] - level[inner - 1, 1]) < 0.05) & (

@@ -162,10 +162,13 @@ class Router:
 
     def _part_at_branches(self) -> None:
         """Cut off the last row of the cells on the way where branches hang on it."""
+        cut = False
         for cell in [one for one in self.on_way if one != self.root and len(self.members[one]) > 2]:
             if any(not self._at_far_end(cell, child) for child in self.children[cell]):
                 self._cut(cell, len(self.members[cell]) - 1 if self._leaves_below(cell) else 1)
-        self._span()
+                cut = True
+        if cut:
+            self._span()
 
     def _leaves_below(self, cell: int) -> bool:
         """Whether a cell is left at its last row, and not at its first."""

@@ -37,6 +37,8 @@ MOST_TIP = 20.0
 """Tips farther than this, mm, from a row's end are sewn as something else."""
 LONG_TURN = 1.5
 """Where rows run out, turns longer than this, mm, are watched too."""
+TURN_MARGIN = 1.04
+"""Turns in a curved frame are made this much longer than the safe stitch, since its measure changes on the way."""
 BESIDE = 0.08
 """How far travel may stray, mm, from the rows that will lie on it."""
 
@@ -89,15 +91,14 @@ def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
 
 def _groups(piece: Polygon, style: RowStyle, frame: Frame, layer: Layer) -> list[_Laid]:
     """The rows of a level polygon in groups that hang together, each thinned where fewer are wanted."""
+    rings = rings_of(piece)
     if isinstance(frame, Straight) and style.opened is None:
-        rings = rings_of(piece)
         heights = settled_heights(rings, style.spacing)
         return _connected(hatch(rings, heights, style.spacing), None, style, frame, layer, piece)
     spacing, thin = thinning(piece, style, frame)
     if thin is None:
-        rings = rings_of(piece)
-        low, high = piece.bounds[1], piece.bounds[3]
-        return _connected(hatch(rings, even_heights(low, high, spacing), spacing), None, style, frame, layer, piece)
+        heights = even_heights(piece.bounds[1], piece.bounds[3], spacing)
+        return _connected(hatch(rings, heights, spacing), None, style, frame, layer, piece)
     found: list[_Laid] = []
     for laid in thin.spread.level(frame.cloth(shapely.MultiPolygon([piece]))).geoms:
         rows = hatch(rings_of(laid), thin.spread.nominal, spacing)
@@ -186,7 +187,7 @@ def _leg_points(
     height = np.diff(y)
     if not isinstance(frame, Straight) and len(y) > 1:
         above, below = (frame.back(np.column_stack([stop[:-1], one])) for one in (y[:-1], y[1:]))
-        height = np.hypot(*(above - below).T) / 1.04
+        height = np.hypot(*(above - below).T) / TURN_MARGIN
     flip_short(start, stop, height)
     lengthen(start, stop, height)
     points, owner = needle_points(number, start, stop, y, style)
