@@ -39,9 +39,7 @@ from jontel.sewing.proof import proof
 from jontel.stitching import engine
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.measure import (
-    coverage,
     crossings,
-    exposed_travel,
     largest_bare,
     lattice_strength,
     measure,
@@ -163,11 +161,12 @@ def signed() -> None:
             item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Fill(angle=angle), underlay=())
             sewn = engine.stitch(resolve(item, bare_ground))
             rows, every = thread_lines(sewn, {Layer.COVER}), region_for(shape)
+            whole = measure(sewn, every)
             figures = {
-                "coverage": coverage(rows, every),
+                "coverage": whole.coverage,
                 "bare_circle": largest_bare(rows, every),
-                "exposed_travel": exposed_travel(sewn),
-                "travel_share": measure(sewn, every).travel_share,
+                "exposed_travel": whole.exposed_travel * whole.sewn_length,
+                "travel_share": whole.travel_share,
                 "rim_deviation": rim_deviation(rows, every),
                 "crossings": crossings(rows),
                 "lattice": lattice_strength(sewn, angle, 3.5),

@@ -70,11 +70,15 @@ def coast(seed: int, radius: float = 18.0, levels: int = 5) -> str:
     return closed(points)
 
 
-def turned_box(width: float, height: float, degrees: float) -> str:
-    """A rectangle round the origin, turned counter-clockwise."""
+def turned(points: Floats, degrees: float) -> Floats:
+    """Points (n, 2) turned round the origin, counter-clockwise."""
     a = math.radians(degrees)
-    box = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * (width / 2, height / 2)
-    return closed(box @ np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]]))
+    return np.asarray(points @ np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]]))
+
+
+def turned_box(width: float, height: float, degrees: float) -> str:
+    """A rectangle round the origin, turned."""
+    return closed(turned(np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * (width / 2, height / 2), degrees))
 
 
 def comb(teeth: int = 6, degrees: float = 0.0) -> str:
@@ -87,8 +91,7 @@ def comb(teeth: int = 6, degrees: float = 0.0) -> str:
         if k < teeth - 1:
             spots += [(x + wide, 10), (x + 2 * wide, 10)]
     spots.append((spots[-1][0], 18.0))
-    a = math.radians(degrees)
-    return closed(np.array(spots) @ np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]]))
+    return closed(turned(np.array(spots), degrees))
 
 
 def glyph(sign: str, height: float = 30.0, font: Path = SHIPPED_FONT) -> str:
