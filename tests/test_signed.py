@@ -9,15 +9,13 @@ from bench import zoo
 from hypothesis import assume, given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
-from msgspec.structs import replace
 
-from jontel.data import find_ground
-from jontel.design import Area, Column, Cover, EdgesRecipe, Fill, Line, Satin, Shape, StitchObject, resolve
+from jontel.design import Area, Column, Fill, Line, Satin, Shape, StitchObject, resolve
 from jontel.geometry.bands import band_of
 from jontel.geometry.columns import rails_of
 from jontel.sewing.light import shade
 from jontel.stitching.covers.fill import region_for
-from jontel.stitching.engine import sewn_edge, stitch
+from jontel.stitching.engine import sewn_edge
 from jontel.stitching.measure import (
     coverage,
     crossings,
@@ -32,9 +30,8 @@ from jontel.stitching.measure import (
 from jontel.stitching.rows.orders import through
 from jontel.stitching.rows.turns import bends_apart, kept_apart
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
+from tests.test_stitching import ANGLES, PLAIN, sewn
 
-PLAIN = replace(find_ground("Woven twill"), edges=EdgesRecipe(pull=0, push=0))
-ANGLES = (0.0, 37.0, 90.0)
 ROUND = {f"blob {seed}": zoo.blob(seed, 14, seed % 4) for seed in (40, 41, 42, 43)}
 SHARP = {
     "coast": zoo.coast(44),
@@ -43,17 +40,6 @@ SHARP = {
     "box": zoo.turned_box(20, 14, 12),
     "slight box": zoo.turned_box(24, 5.5, 45),
 }
-
-
-def sewn(
-    shape: Shape,
-    cover: Cover,
-    entry: tuple[float, float] | None = None,
-    exit_: tuple[float, float] | None = None,
-) -> Stitches:
-    """The stitches of a cover alone, without compensation."""
-    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=cover, underlay=())
-    return stitch(resolve(item, PLAIN), entry, exit_)
 
 
 def rows_of(found: Stitches) -> np.ndarray:
@@ -122,8 +108,8 @@ def test_a_fill_starts_and_ends_where_it_is_pinned(seed: int, first: float, last
     (rim, *others) = (part.exterior for part in region_for(shape).geoms)
     assume(not others)
     entry, exit_ = (rim.interpolate(at, normalized=True).coords[0] for at in (first, last))
-    found = sewn(shape, Fill(angle=angle), entry, exit_)
-    assert np.hypot(*(found.xy[0] - entry)) < 0.3 and np.hypot(*(found.xy[-1] - exit_)) < 0.8
+    found = sewn(shape, Fill(angle=angle), entry=entry, exit_=exit_)
+    assert np.hypot(*(found.xy[0] - entry)) < 0.05 and np.hypot(*(found.xy[-1] - exit_)) < 0.7
     assert exposed_travel(found) < 14.0
 
 

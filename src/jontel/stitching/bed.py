@@ -38,10 +38,16 @@ def inner(part: Polygon, inset: float) -> Region:
     return polygons_of(part.buffer(-inset, join_style="mitre"))
 
 
-def to_next_part(parts: list[Polygon], needle: Needle) -> tuple[Polygon, Floats]:
-    """Take the part nearest to the needle out of ``parts`` and jump to its rim: the part, and where on it."""
+def to_next_part(parts: list[Polygon], needle: Needle, exit_: Floats | None) -> tuple[Polygon, Floats]:
+    """Take the part nearest to the needle out of ``parts`` and jump to its rim: the part, and where on it.
+
+    The one nearest to the exit comes last.
+    """
     at = needle.at if needle.at is not None else np.asarray(parts[0].exterior.coords[0])
-    part = parts.pop(int(np.argmin([p.distance(shapely.Point(at)) for p in parts])))
+    far = shapely.distance(parts, shapely.Point(at))
+    if exit_ is not None and len(parts) > 1:
+        far[np.argmin(shapely.distance(parts, shapely.Point(exit_)))] = np.inf
+    part = parts.pop(int(np.argmin(far)))
     start = np.asarray(shapely.shortest_line(part.exterior, shapely.Point(at)).coords[0])
     needle.jump(start)
     return part, start

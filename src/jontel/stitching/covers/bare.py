@@ -13,14 +13,14 @@ from jontel.stitching.stitches import Needle
 from jontel.stitching.underlays import sew_underlay
 
 
-def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, _exit: Floats | None) -> Needle:
+def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
     """Sew the passes on every part, nearest first; they end where they run out. Raises ``CannotStitch``."""
     parts = list(region_for(item.shape).geoms)
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or delete it")
     needle = Needle(entry)
     while parts:
-        part, _ = to_next_part(parts, needle)
+        part, _ = to_next_part(parts, needle, exit_)
         passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part.area)
         sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle

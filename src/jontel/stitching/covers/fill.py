@@ -80,7 +80,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
     )
     needle = Needle(entry)
     while parts:
-        part, start = to_next_part(parts, needle)
+        part, start = to_next_part(parts, needle, exit_)
         if not parts:
             goal = exit_ if exit_ is not None else far_side(part, frame, start)
         else:

@@ -1,5 +1,6 @@
 """Rows of a fill or an open pass, from where the needle is to the exit, joined by hidden travel."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -16,11 +17,11 @@ from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.rows.fitting import bent, led_inside, on_shape
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
-from jontel.stitching.rows.route import Leg, Router
+from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
 from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
-from jontel.stitching.rows.turns import MOST_OUT, bends_apart, flip_short, kept_apart, lengthen
+from jontel.stitching.rows.turns import MOST_OUT, THERE, bends_apart, flip_short, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
@@ -77,6 +78,9 @@ def sew_rows(
             laid = _next_group(groups, at, exit_)
             goal = exit_ if not groups else _facing(laid, groups)
             _sew_group(laid, part, needle, laid.frame.to(at), laid.frame.to(goal), pinned or bool(groups))
+    out = on_shape(np.asarray(exit_)[None], part)
+    if pinned and needle.at is not None and NEAR_ENOUGH < math.dist(needle.at, out[0]) < ONE_STEP:
+        needle.sew(out, Layer.TRAVEL)  # the exit lies beside the end of the last row
 
 
 def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
@@ -150,6 +154,8 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
                 needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
                 continue
             sewn = frame.back(led) if straight else bent(led, frame)
+            if needle.at is not None and not needle.sewing and THERE < math.dist(needle.at, sewn[0]) < SHORTEST:
+                sewn = np.vstack([on_shape(needle.at[None], part), sewn])  # the fill begins at its entry
             behind = needle.at[None] if needle.at is not None and needle.sewing else sewn[:0]
             for _ in range(2 if laid.tips or not straight else 1):  # a point that is moved may leave the shape
                 if laid.tips or not straight:
@@ -173,7 +179,7 @@ def _leg_points(
     rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
     beside = along_rim(laid.piece, leg.travel[0], leg.travel[-1]) if style.along_rim else None
     travel = bends_apart(_tidy(leg.travel if beside is None else beside))
-    if host is not None and needle.at is not None:
+    if needle.at is not None and (host is not None or not needle.sewing):
         travel = np.vstack([frame.to(needle.at), travel])
     size = float(np.hypot(*np.ptp(travel, axis=0)))
     begins = needle.at is not None and not needle.sewing and size > SHORTEST
