@@ -15,6 +15,7 @@ from jontel.geometry.hatch import Intervals, Ints, cells, components, even_heigh
 from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
+from jontel.stitching.bed import go
 from jontel.stitching.rows.fitting import bent, led_inside, on_shape
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
 from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
@@ -40,6 +41,8 @@ LONG_TURN = 1.5
 """Where rows run out, turns longer than this, mm, are watched too."""
 TURN_MARGIN = 1.04
 """Turns in a curved frame are made this much longer than the safe stitch, since its measure changes on the way."""
+MOST_BESIDE = 5.0
+"""An exit farther than this, mm, from where the rows end is not gone to over them."""
 BESIDE = 0.08
 """How far travel may stray, mm, from the rows that will lie on it."""
 
@@ -79,8 +82,8 @@ def sew_rows(
             goal = exit_ if not groups else _facing(laid, groups)
             _sew_group(laid, part, needle, laid.frame.to(at), laid.frame.to(goal), pinned or bool(groups))
     out = on_shape(np.asarray(exit_)[None], part)
-    if pinned and needle.at is not None and NEAR_ENOUGH < math.dist(needle.at, out[0]) < ONE_STEP:
-        needle.sew(out, Layer.TRAVEL)  # the exit lies beside the end of the last row
+    if pinned and needle.at is not None and NEAR_ENOUGH < math.dist(needle.at, out[0]) < MOST_BESIDE:
+        go(part, needle, out[0])  # the exit lies in a tip, or beside the end of the last row
 
 
 def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
@@ -139,6 +142,8 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
     legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
+        if not needle.sewing and math.dist(at, way[0]) > THERE:
+            way = np.vstack([at, way])  # it lies where no row fits
         if np.hypot(*(way[-1] - way[0])) > SHORTEST:
             needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
@@ -154,7 +159,7 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
                 needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
                 continue
             sewn = frame.back(led) if straight else bent(led, frame)
-            if needle.at is not None and not needle.sewing and THERE < math.dist(needle.at, sewn[0]) < SHORTEST:
+            if needle.at is not None and not needle.sewing and math.dist(needle.at, sewn[0]) > THERE:
                 sewn = np.vstack([on_shape(needle.at[None], part), sewn])  # the fill begins at its entry
             behind = needle.at[None] if needle.at is not None and needle.sewing else sewn[:0]
             for _ in range(2 if laid.tips or not straight else 1):  # a point that is moved may leave the shape
