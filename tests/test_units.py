@@ -31,7 +31,11 @@ def test_lengths_are_read_in_any_unit(typed: str, mm: float) -> None:
 
 @pytest.mark.parametrize("typed", ["2.5 rows/mm", "2.5/mm", "2.5 rows per mm"])
 def test_spacing_is_read_as_rows_per_mm(typed: str) -> None:
-    assert parse_length(typed, spacing=True) == pytest.approx(0.4)
+    assert parse_length(typed, lines=1) == pytest.approx(0.4)
+
+
+def test_a_satin_counts_strokes_per_mm() -> None:
+    assert parse_length("5 strokes/mm", lines=2) == pytest.approx(0.4)
 
 
 def test_a_bare_number_is_in_the_users_unit() -> None:
@@ -48,7 +52,7 @@ def test_nonsense_is_refused_in_a_sentence(typed: str) -> None:
 
 def test_no_rows_at_all_is_refused() -> None:
     with pytest.raises(CannotRead, match="more than nothing"):
-        parse_length("0 rows/mm", spacing=True)
+        parse_length("0 rows/mm", lines=1)
 
 
 @pytest.mark.parametrize(

@@ -49,6 +49,25 @@ def test_a_typed_spacing_is_pinned_and_thins_the_stitches(crest_user: User) -> N
     assert field(crest_user, "spacing").text() == "0.50 mm"
 
 
+def test_strokes_per_mm_of_a_satin_are_counted_both_ways(crest_user: User) -> None:
+    name = next(item.name for item in crest_user.design.objects if isinstance(item.cover, Satin))
+    crest_user.select(name)
+    crest_user.type("spacing", "4/mm")
+    cover = crest_user.object(name).cover
+    assert isinstance(cover, Satin) and cover.spacing == pytest.approx(0.5)
+    assert "4.0 strokes per mm" in field(crest_user, "spacing").toolTip()
+
+
+def test_a_stitch_longer_than_the_machine_moves_is_held_to_it_with_a_word(crest_user: User) -> None:
+    crest_user.select("Tower wall")
+    crest_user.type("length", "40 mm")
+    longest = crest_user.design.brief.machine.longest_move
+    cover = crest_user.object("Tower wall").cover
+    assert isinstance(cover, Fill) and cover.length == longest
+    notice = crest_user.window.notice
+    assert notice.isVisible() and "held to 12.00 mm" in notice.text()
+
+
 def test_a_pin_releases_its_value(crest_user: User) -> None:
     crest_user.select("Tower wall")
     crest_user.type("spacing", "6 pt")

@@ -33,6 +33,7 @@ class Document(QObject):
     stitching = pyqtSignal(int, int)
     stuck = pyqtSignal()
     troubled = pyqtSignal(str)
+    told = pyqtSignal(str)
 
     def __init__(
         self, design: Design, path: Path | None, autosave: Autosave | None, slot: Slot | None = None

@@ -174,6 +174,7 @@ class MainWindow(QMainWindow):
         document.sewn_changed.connect(self._sewn_changed)
         document.findings_changed.connect(self._findings_changed)
         document.troubled.connect(lambda words: self.notice.tell(words, "spoils"))
+        document.told.connect(self.notice.tell)
         document.stuck.connect(lambda: self.status.say("The stitches shown are those before the last change"))
         document.stitching.connect(
             lambda at, count: self.status.say(f"Stitching object {at} of {count}", can_stop=True)

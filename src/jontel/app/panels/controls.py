@@ -214,10 +214,12 @@ class ControlsEditor(QWidget):
         field = NumberField(self._prefix + value.field, value.title, value.unit, value.low, value.high, value.step)
         row = PinnedRow(value.title, field, release, self._theme)
         field.entered.connect(write)
+        field.held.connect(source.document.told)
         if release is not None:
             field.released.connect(release)
 
         def show(values: set[Any], by_hand: bool) -> None:
+            field.longest = source.document.design.brief.machine.longest_move
             field.show_value(next(iter(values)) if len(values) == 1 else None, not by_hand, self._unit)
             row.show_pinned(by_hand and row.releasable)
 

@@ -1,5 +1,6 @@
 """Small parts that panels are built from: rows, headings, fields with a pin."""
 
+import math
 from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
@@ -84,14 +85,21 @@ def clear(layout: QVBoxLayout | QHBoxLayout) -> None:
             clear(inner)
 
 
+LENGTHS = ("length", "stitch", "spacing", "strokes")
+LINES = {"spacing": 1, "strokes": 2}
+"""How many lines of thread one spacing counts for."""
+
+
 class NumberField(QLineEdit):
     """A field for a number with a unit: takes any unit typed, steps with the arrow keys.
 
-    ``kind`` is ``length``, ``spacing`` (rows per mm are understood), ``angle``, ``percent`` or ``count``.
+    ``kind`` is the unit of a declared value. A stitch longer than ``longest``, mm, or than the range is held to it,
+    and ``held`` says so in a sentence; any other number outside the range is refused.
     """
 
     entered = pyqtSignal(float)
     released = pyqtSignal()
+    held = pyqtSignal(str)
 
     def __init__(self, name: str, title: str, kind: str, low: float, high: float, step: float) -> None:
         super().__init__()
@@ -101,6 +109,7 @@ class NumberField(QLineEdit):
         self.kind, self.low, self.high, self.step = kind, low, high, step
         self.unit: Unit = "mm"
         self.value: float | None = None
+        self.longest = math.inf
         self.returnPressed.connect(self._commit)
 
     def show_value(self, value: float | None, inherited: bool, unit: Unit) -> None:
@@ -112,7 +121,15 @@ class NumberField(QLineEdit):
             self.setText(self.words(value) if value is not None else "")
             self.setPlaceholderText("differ" if value is None else "")
             self.setModified(False)
+        self.setToolTip("" if value is None else self._told(value))
         restyle(self)
+
+    def _told(self, value: float) -> str:
+        """What else is worth knowing of a value."""
+        if self.kind not in LINES:
+            return ""
+        name = "rows" if self.kind == "spacing" else "strokes"
+        return f"{LINES[self.kind] / value:.1f} {name} per mm; type for example {4 * LINES[self.kind]}/mm."
 
     def words(self, value: float) -> str:
         """A value as text."""
@@ -130,13 +147,17 @@ class NumberField(QLineEdit):
     def parse(self, text: str) -> float:
         """The value that a text means. Raises ``CannotRead``."""
         text = text.replace("−", "-").strip()
-        if self.kind in ("length", "spacing"):
-            value = parse_length(text, self.unit, self.kind == "spacing")
+        if self.kind in LENGTHS:
+            value = parse_length(text, self.unit, LINES.get(self.kind, 0))
         else:
             try:
                 value = float(text.rstrip("°% ").replace(",", "."))
             except ValueError as error:
                 raise CannotRead(f"“{text}” is not a number; type for example {self.words(self.low)}.") from error
+        most = min(self.high, self.longest)
+        if self.kind == "stitch" and value > most:
+            self.held.emit(f"{self.accessibleName()} is held to {self.words(most)}, the longest that is sewn here.")
+            return most
         if not self.low <= value <= self.high:
             raise CannotRead(
                 f"{self.accessibleName()} must be between {self.words(self.low)} and {self.words(self.high)}."
@@ -157,7 +178,7 @@ class NumberField(QLineEdit):
             self.setToolTip(str(error))
             restyle(self)
             return
-        self.setToolTip("")
+        self.setToolTip(self._told(value))
         self.setProperty("wrong", False)
         self.setModified(False)
         self.entered.emit(value)
@@ -168,8 +189,9 @@ class NumberField(QLineEdit):
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.value is not None:
             many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
             sign = 1 if event.key() == Qt.Key.Key_Up else -1
-            step = self.step * (MM_PER[self.unit] if self.unit == "in" and self.kind == "length" else 1)
-            value = min(self.high, max(self.low, round(self.value + sign * many * step, 4)))
+            step = self.step * (MM_PER[self.unit] if self.unit == "in" and self.kind in ("length", "stitch") else 1)
+            high = min(self.high, self.longest) if self.kind == "stitch" else self.high
+            value = min(high, max(self.low, round(self.value + sign * many * step, 4)))
             self.setModified(False)
             self.entered.emit(value)
         elif event.key() == Qt.Key.Key_Escape:

@@ -105,6 +105,7 @@ class PassEditor(QWidget):
         for value in values_of(type(one)):
             field = NumberField(value.field, value.title, value.unit, value.low, value.high, value.step)
             field.entered.connect(lambda given, name=value.field: self._tune(name, given))
+            field.held.connect(document.told)
             column.addWidget(PinnedRow(value.title, field, None, theme))
             self._fields.append((value, field))
         self.once = QCheckBox("Once beneath the whole shape, not part by part")
@@ -125,6 +126,7 @@ class PassEditor(QWidget):
                 if self._number < len(passes) and traits_of(item.cover).takes_underlay:
                     found.add(getattr(passes[self._number], value.field, None))
             by_hand = any(item.underlay is not None for item in items)
+            field.longest = self._document.design.brief.machine.longest_move
             field.show_value(found.pop() if len(found) == 1 else None, not by_hand, self._unit)
 
     def _tune(self, field: str, value: float) -> None:

@@ -31,7 +31,7 @@ class FillRecipe(CoverValues, frozen=True, tag="fill"):
 
     spacing: Annotated[float, number("Spacing", 0.1, 20.0, "spacing", 0.02, ROWS, rebalanced="Fill spacing")] = 0.40
     length: Annotated[
-        float, number("Stitch length", 0.3, 12.0, "length", 0.1, ROWS, rebalanced="Fill stitch length")
+        float, number("Stitch length", 0.3, 12.0, "stitch", 0.1, ROWS, rebalanced="Fill stitch length")
     ] = 3.5
     angle: Annotated[float, number("Angle", -360.0, 360.0, "angle", 1.0, ROWS)] = 0.0
     pattern: Annotated[Pattern, word("Pattern", POINTS)] = "calm"
@@ -57,7 +57,7 @@ class FillRecipe(CoverValues, frozen=True, tag="fill"):
     ] = 1
     border: Annotated[Border, word("Border", RIM)] = "none"
     border_width: Annotated[float, number("Border width", 0.6, 20.0, "length", 0.1, RIM, BORDERED)] = 2.0
-    border_spacing: Annotated[float, number("Border spacing", 0.15, 10.0, "spacing", 0.02, RIM, BORDERED)] = 0.40
+    border_spacing: Annotated[float, number("Border spacing", 0.1, 10.0, "strokes", 0.02, RIM, BORDERED)] = 0.40
     travel: Annotated[Travel, word("Travel goes", RIM)] = "interior"
 
 

@@ -6,7 +6,7 @@ from jontel.design.kinds.section import Beads, Cut, Mark, every
 from jontel.design.kinds.values import Group, number
 
 PASS = Group("Pass", open=True)
-LENGTH = number("Stitch length", 0.3, 12.0, "length", 0.1, PASS)
+LENGTH = number("Stitch length", 0.3, 12.0, "stitch", 0.1, PASS)
 SPACING = number("Spacing", 0.1, 20.0, "spacing", 0.1, PASS)
 INSET = number("Inset", -5.0, 20.0, "length", 0.1, PASS)
 ANGLE = number("Angle to the rows", -360.0, 360.0, "angle", 5.0, PASS)

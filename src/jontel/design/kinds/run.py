@@ -23,7 +23,7 @@ class RunRecipe(CoverValues, frozen=True, tag="run"):
     style: Annotated[RunStyle, word("Style", MAIN)] = "single"
     length: Annotated[
         float,
-        number("Stitch length", 0.3, 12.0, "length", 0.1, MAIN, SPREAD, rebalanced="Run stitch length"),
+        number("Stitch length", 0.3, 12.0, "stitch", 0.1, MAIN, SPREAD, rebalanced="Run stitch length"),
     ] = 2.5
     repeats: Annotated[int, number("Repeats", 1, 20, "count", 1, MAIN)] = 1
     way: Annotated[RunWay, word("Direction", PATH)] = "nearest"

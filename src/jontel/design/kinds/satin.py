@@ -32,17 +32,17 @@ class SatinRecipe(CoverValues, frozen=True, tag="satin"):
     ``least_width`` and ``greatest_width`` (0 is no limit), and ``narrow_extra`` is added to narrow rows.
     """
 
-    spacing: Annotated[float, number("Spacing", 0.1, 20.0, "spacing", 0.02, ROWS, rebalanced="Satin spacing")] = 0.38
+    spacing: Annotated[float, number("Spacing", 0.1, 20.0, "strokes", 0.02, ROWS, rebalanced="Satin spacing")] = 0.38
     short_stitches: Annotated[bool, yes_no("Short stitches on tight insides", ROWS)] = True
     least_width: Annotated[float, number("At least", 0.0, 20.0, "length", 0.1, WIDTHS)] = 0.0
     greatest_width: Annotated[float, number("At most (0: any)", 0.0, 60.0, "length", 0.5, WIDTHS)] = 0.0
     narrow_extra: Annotated[float, number("Extra where narrow", 0.0, 3.0, "length", 0.1, WIDTHS)] = 0.0
-    split: Annotated[float, number("Split rows over", 1.0, 12.0, "length", 0.5, LONG)] = 7.0
+    split: Annotated[float, number("Split rows over", 1.0, 12.0, "stitch", 0.5, LONG)] = 7.0
     split_lines: Annotated[int, number("In lines of (0: apart)", 0, 12, "count", 1, LONG)] = 0
     split_least: Annotated[float, number("Least piece", 0.5, 6.0, "length", 0.1, LONG)] = 1.0
     anchor: Annotated[int, number("Anchor every … returns", 0, 50, "count", 1, LONG)] = 0
     texture: Annotated[Texture, word("Needle points", SURFACE)] = "none"
-    texture_length: Annotated[float, number("Apart", 0.5, 7.0, "length", 0.1, SURFACE, TEXTURES)] = 2.0
+    texture_length: Annotated[float, number("Apart", 0.5, 7.0, "stitch", 0.1, SURFACE, TEXTURES)] = 2.0
     texture_on: Annotated[Strokes, word("On strokes", SURFACE, TEXTURES)] = "both"
     layers: Annotated[int, number("Layers", 1, 8, "count", 1, SURFACE)] = 1
     layer_inset: Annotated[float, number("Lower ones narrower", 0.0, 5.0, "length", 0.1, SURFACE, RAISED)] = 0.4
@@ -51,7 +51,7 @@ class SatinRecipe(CoverValues, frozen=True, tag="satin"):
     feather_way: Annotated[Feather, word("Goes", FEATHERED, FEATHERS)] = "inwards"
     seed: Annotated[int, number("Seed", 0, 9999, "count", 1, FEATHERED, FEATHERS)] = 1
     fade: Annotated[Fade, word("Spacing opens", FADE)] = "none"
-    fade_to: Annotated[float, number("Opens to", 0.1, 20.0, "spacing", 0.1, FADE, FADES)] = 1.2
+    fade_to: Annotated[float, number("Opens to", 0.1, 20.0, "strokes", 0.1, FADE, FADES)] = 1.2
     fade_profile: Annotated[Profile, curve("Profile", FADE, ("fade", ("custom",)))] = ((0.0, 0.0), (1.0, 1.0))
 
 

@@ -12,8 +12,11 @@ from typing import Annotated, Any, Literal, Optional, TypeVar, get_args, get_ori
 import msgspec
 from msgspec import Meta, Struct
 
-Unit = Literal["length", "spacing", "angle", "percent", "count", "part"]
-"""Lengths and spacings in mm, angles in degrees; ``part`` is of a whole, 0 to 1."""
+Unit = Literal["length", "stitch", "spacing", "strokes", "angle", "percent", "count", "part"]
+"""Lengths and spacings in mm, angles in degrees; ``part`` is of a whole, 0 to 1.
+
+A ``stitch`` is no longer than the machine moves; ``strokes`` is a spacing of which each holds two strokes.
+"""
 Sort = Literal["number", "word", "yes or no", "curve"]
 MOST_KNOTS = 200
 """A profile has no more knots than this, a shape no more direction lines."""
