@@ -1,5 +1,7 @@
 """The sew-out: connections, trims, stops, time, the proof, the stand-in machine."""
 
+import math
+
 import numpy as np
 import pytest
 import shapely
@@ -46,7 +48,7 @@ def test_far_objects_of_one_thread_are_trimmed_and_locked(two_boxes: Design) -> 
 
 
 def test_near_objects_of_one_thread_are_joined_without_a_trim() -> None:
-    design = design_of((Line("M0 0 L10 0"), Run(), "1001"), (Line("M12 0 L22 0"), Run(), "1001"))
+    design = design_of((Line("M0 0 L10 0"), Run(), "1001"), (Line("M10.9 0 L22 0"), Run(), "1001"))
     sewn = plan(design)
     assert kinds(sewn, Kind.TRIM) == 1 and kinds(sewn, Kind.JUMP) >= 1
     assert (sewn.layer == Layer.LOCK).sum() == 6
@@ -69,6 +71,27 @@ def test_a_connection_hidden_under_a_later_object_is_sewn() -> None:
     between = hidden.layer[(hidden.object == 2)]
     assert (between == Layer.TRAVEL).sum() >= 2
     assert kinds(hidden, Kind.TRIM) == 2
+
+
+def test_a_jump_on_open_cloth_is_cut_from_what_the_machine_profile_says() -> None:
+    design = design_of((Line("M0 0 L10 0"), Run(), "1001"), (Line("M11.2 0 L22 0"), Run(), "1001"))
+    assert kinds(plan(design), Kind.TRIM) == 2
+    patient = replace(design, brief=replace(design.brief, machine=replace(STANDARD, trim_over=3.0)))
+    assert kinds(plan(patient), Kind.TRIM) == 1
+
+
+@pytest.mark.parametrize("gap", [0.3, 0.6])
+@pytest.mark.parametrize("lean", [0.0, 0.25])
+def test_columns_that_nearly_touch_are_joined_under_the_later_one(gap: float, lean: float) -> None:
+    apart = (3.0 + gap) * math.hypot(1, lean)
+    bars = [
+        (Line(f"M{k * apart} 0 L{k * apart + lean * height} {height}", 3.0), Satin(), "1001")
+        for k, height in enumerate((20, 12, 20))
+    ]
+    sewn = plan(design_of(*bars))
+    assert kinds(sewn, Kind.TRIM) == 1
+    steps = np.hypot(*np.diff(sewn.xy, axis=0).T)
+    assert steps[(sewn.kind[:-1] == Kind.STITCH) & (sewn.kind[1:] == Kind.JUMP)].max(initial=0.0) <= 1.0
 
 
 def test_trims_can_be_asked_for_or_refused(two_boxes: Design) -> None:

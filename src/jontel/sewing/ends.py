@@ -9,10 +9,15 @@ import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 
 from jontel.design.design import Design, StitchObject
+from jontel.design.errors import CannotStitch
 from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
+from jontel.stitching.covers.satin import columns_of
+
+NEITHER = 0.05
+"""Corners that are about as near, mm, as each other."""
 
 
 @dataclass(frozen=True)
@@ -68,6 +73,18 @@ def ends_of(item: StitchObject, came_from: Point | None, after: StitchObject | N
     return EntryExit(item.ends.entry or entry, item.ends.exit or exit_)
 
 
+@kept
+def _corners(shape: Shape) -> Floats | None:
+    """The corners of both ends of a column or of a line sewn as one, (2, 2, 2); ``None`` where it has no ends."""
+    try:
+        columns = columns_of(shape)
+    except CannotStitch:
+        return None
+    if columns[0].closed:
+        return None
+    return np.array([[columns[0].a[0], columns[0].b[0]], [columns[-1].a[-1], columns[-1].b[-1]]])
+
+
 def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) -> tuple[Point | None, Point | None]:
     places, is_line = landing(item.shape, traits_of(item.cover).anywhere)
     onward = None if after is None else landing(after.shape, traits_of(after.cover).anywhere)[0]
@@ -78,15 +95,33 @@ def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) 
             first = 1 - int(np.argmin([float(np.hypot(*(onward - p).T).min()) for p in places]))
         else:
             first = 0
-        return _point(places[first]), _point(places[1 - first])
+        corners = _corners(item.shape) if traits_of(item.cover).rows == "edge to edge" else None
+        begin, end = places[first], places[1 - first]
+        if corners is not None:  # a row ends at an edge: at the one that is nearer to what is before and after
+            at_first = np.argmin(np.hypot(*(corners - begin).transpose(2, 0, 1)).min(axis=1))
+            begin = begin if at is None else _facing(corners[at_first], at[None], begin)
+            end = end if onward is None else _facing(corners[1 - at_first], onward, end)
+        return _point(begin), _point(end)
     entry = None if at is None else places[int(np.argmin(np.hypot(*(places - at).T)))]
     exit_ = None
     if onward is not None and not traits_of(item.cover).shows_travel(item.cover):
-        gaps, _ = scipy.spatial.cKDTree(onward).query(places)
-        exit_ = places[int(np.argmin(gaps))]
+        exit_ = _nearest(places, onward)
     if traits_of(item.cover).comes_round:
         exit_ = None if exit_ is None else entry
     return (None if entry is None else _point(entry)), (None if exit_ is None else _point(exit_))
+
+
+def _facing(corners: Floats, to: Floats, middle: Floats) -> Floats:
+    """The one of two corners (2, 2) that is nearer to any of ``to`` (m, 2), or the middle where neither is."""
+    gaps, _ = scipy.spatial.cKDTree(to).query(corners)
+    return middle if abs(gaps[0] - gaps[1]) < NEITHER else corners[int(np.argmin(gaps))]
+
+
+def _nearest(places: Floats, to: Floats) -> Floats:
+    """The one of ``places`` (n, 2) nearest to any of ``to`` (m, 2)."""
+    gaps, _ = scipy.spatial.cKDTree(to).query(places)
+    answer: Floats = places[int(np.argmin(gaps))]
+    return answer
 
 
 def _point(xy: Floats) -> Point:

@@ -18,6 +18,7 @@ from jontel.design.kinds import traits_of
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Point
 from jontel.design.store import kept
+from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats, flatten
 from jontel.geometry.region import Region, polygons_of
 from jontel.stitching.covers.fill import region_for
@@ -25,6 +26,8 @@ from jontel.stitching.engine import sewn_edge
 
 HIDDEN_BUT_FOR = 0.05
 """A connection counts as hidden when less than this of it shows, mm."""
+ASIDE = 8.0
+"""How far beside the straight one a hidden way is looked for, mm."""
 NOWHERE = (np.inf, np.inf, -np.inf, -np.inf)
 
 
@@ -67,6 +70,7 @@ def bounds_of(region: BaseGeometry) -> tuple[float, float, float, float]:
 
 
 Box = tuple[float, float, float, float]
+Way = tuple[Point, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,23 +108,37 @@ class Overlaps:
         """The objects sewn after ``place`` whose box meets ``box``, in sewing order."""
         return np.flatnonzero(_meet(self.boxes[place + 1 :], box)) + place + 1
 
-    def hides(self, start: Point, stop: Point, after: int) -> bool:
-        """Whether the straight way from ``start`` to ``stop``, mm, lies under what is sewn after place ``after``."""
-        way = (min(start[0], stop[0]), min(start[1], stop[1]), max(start[0], stop[0]), max(start[1], stop[1]))
-        slope = (start[0] <= stop[0]) == (start[1] <= stop[1])
-        key = (after, slope, way)
+    def way_under(self, start: Point, stop: Point, after: int, bare: float) -> Way | None:
+        """The bends of a way from ``start`` to ``stop``, mm, under what is sewn after place ``after``; else ``None``.
+
+        The straight one, of which nothing may show, or one round inside a single piece of cloth that is covered
+        later and that both ends lie in, or no farther from than ``bare`` mm.
+        """
+        key = (after, start, stop, bare)
         known = self.answers.get(key)
         if known is None:
-            known = self.answers[key] = (way, self._hides(start, stop, after, way))
-        return bool(known[1])
+            (x0, x1), (y0, y1) = (sorted(pair) for pair in zip(start, stop, strict=True))
+            box = (x0 - ASIDE, y0 - ASIDE, x1 + ASIDE, y1 + ASIDE)
+            known = self.answers[key] = (box, self._way_under(start, stop, after, bare, box))
+        way: Way | None = known[1]
+        return way
 
-    def _hides(self, start: Point, stop: Point, after: int, way: Box) -> bool:
-        left: BaseGeometry = shapely.LineString([start, stop])
-        for k in self.later(after, way).tolist():
-            left = left.difference(self.regions[k])
+    def _way_under(self, start: Point, stop: Point, after: int, bare: float, box: Box) -> Way | None:
+        straight: BaseGeometry = shapely.LineString([start, stop])
+        left, near = straight, [self.regions[k] for k in self.later(after, box).tolist()]
+        for region in near:
+            left = left.difference(region)
             if left.length < HIDDEN_BUT_FOR:
-                return True
-        return False
+                return ()
+        cover = polygons_of(shapely.unary_union([shapely.clip_by_rect(one, *box) for one in near]))
+        ends = shapely.points([start, stop])
+        for one in cover.geoms:
+            if shapely.distance(ends, one).max() <= bare:
+                way = inside_path(one, *np.array([start, stop]))
+                shown = shapely.LineString([start, *way, stop]).difference(one.buffer(HIDDEN_BUT_FOR))
+                if max((piece.length for piece in getattr(shown, "geoms", [shown])), default=0.0) <= bare:
+                    return tuple((float(x), float(y)) for x, y in way)
+        return None
 
 
 def _meet(boxes: Floats, box: Box | Floats) -> NDArray[np.bool_]:

@@ -1,6 +1,7 @@
 """Satin rows on a column: where the strokes go, short stitches, and needle points inside rows."""
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
@@ -25,12 +26,33 @@ CLEAR_OF_EDGE = 0.7
 """No needle point inside a row is nearer than this to an edge, mm."""
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
+ON_NO_SIDE = 0.1
+"""A place about as far from both edges, mm, is on none."""
 LONGEST = 7.0
 WIDEST_OUTSIDE = 1.09
 SMOOTHED = 15
 
 
-def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:
+class Sides(NamedTuple):
+    """The edge on which a column begins and the one on which it ends: 0 or 1; ``None`` is whichever comes."""
+
+    first: int = 0
+    last: int | None = None
+
+
+NO_SIDES = Sides()
+
+
+def sides_of(rails: Rails, entry: Floats | None, exit_: Floats | None) -> Sides:
+    """The sides of an open column on which ``entry`` and ``exit_`` lie."""
+    found: list[int | None] = []
+    for end, place in ((0, entry), (-1, exit_)):
+        a, b = (math.inf if place is None else math.dist(edge[end], place) for edge in (rails.a, rails.b))
+        found.append(None if place is None or abs(a - b) < ON_NO_SIDE else int(b < a))
+    return NO_SIDES if rails.closed else Sides(found[0] or 0, found[1])
+
+
+def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple[Floats, Floats]:
     """The needle points of a column, alternating between the edges, and the way to the other edge: each (n, 2).
 
     Those of one edge are the recipe's spacing apart, measured across the rows at the column's middle, and on the
@@ -59,24 +81,27 @@ def strokes(rails: Rails, recipe: SatinRecipe) -> tuple[Floats, Floats]:
     count = max(2, round(measure[-1] / (recipe.spacing / 2)))
     if rails.closed:
         count += count % 2
+    elif sides.last is not None:
+        count += (count + sides.first + sides.last) % 2
     marks = np.linspace(0, measure[-1], count + 1)
     index = np.interp(marks, measure, np.arange(len(measure)))
     low = np.minimum(index.astype(np.int64), len(middle) - 2)
     part = (index - low)[:, None]
     a = rails.a[low] * (1 - part) + rails.a[low + 1] * part
     b = rails.b[low] * (1 - part) + rails.b[low + 1] * part
-    on_a = (np.arange(count + 1) % 2 == 0)[:, None]
+    on_a = (np.arange(count + 1) % 2 == sides.first)[:, None]
     return np.where(on_a, a, b), np.where(on_a, b - a, a - b)
 
 
-def feathered(points: Floats, inward: Floats, recipe: SatinRecipe) -> Floats:
+def feathered(points: Floats, inward: Floats, recipe: SatinRecipe, first: int = 0) -> Floats:
     """Strokes with the needle points of one edge or both moved along their rows by random lengths.
 
-    ``inward`` (n, 2) leads from each point to the other edge. The points of a closed column's seam agree.
+    ``inward`` (n, 2) leads from each point to the other edge; the first point is on edge number ``first``. The points
+    of a closed column's seam agree.
     """
     if recipe.feather == "none" or recipe.feather_length <= 0:
         return points
-    side = np.arange(len(points)) % 2
+    side = (np.arange(len(points)) + first) % 2
     chosen = {"first": side == 0, "second": side == 1, "both": side >= 0}[recipe.feather]
     width = np.hypot(*inward.T)
     reach = np.random.default_rng(recipe.seed).random(len(points)) * recipe.feather_length
@@ -181,10 +206,10 @@ def _texture(length: Floats, number: Ints, recipe: SatinRecipe) -> tuple[Ints, F
     return number[owner], np.where(number[owner] % 2 == 1, 1 - at, at)
 
 
-def satin_points(rails: Rails, recipe: SatinRecipe) -> Floats:
+def satin_points(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> Floats:
     """All needle points of a satin column, (n, 2)."""
-    points, inward = strokes(rails, recipe)
-    points = feathered(points, inward, recipe)
+    points, inward = strokes(rails, recipe, sides)
+    points = feathered(points, inward, recipe, sides.first)
     if recipe.short_stitches:
         points = with_short_stitches(points, inward, recipe.spacing)
     return merge_short(with_inner_points(points, recipe))

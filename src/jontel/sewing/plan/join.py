@@ -144,9 +144,11 @@ def _pieces(
     one: _Part | None = None
     for number, part in enumerate(parts):
         following = parts[number + 1] if number + 1 < len(parts) else None
-        hidden = one is not None and not cut and _hidden(at, part.segments.first, one.place, overlaps)
+        under = None
+        if one is not None and not cut:
+            under = _under(at, part.segments.first, one.place, overlaps, machine)
         cut_after = following is None or _cut(part, following, overlaps, machine)
-        ways = (Way(cut, hidden), *(_inner(gap, part.place, overlaps, machine) for gap in part.segments.gaps))
+        ways = (Way(cut, under), *(_inner(gap, part.place, overlaps, machine) for gap in part.segments.gaps))
         changes = one is None or one.thread != part.thread
         around = Around(
             part.item.id, part.thread, at, stitched, one is None, changes, ways, cut_after, part.item.ends, machine
@@ -172,14 +174,20 @@ def _cut(one: _Part, other: _Part, overlaps: Overlaps, machine: MachineProfile) 
 
 def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile) -> bool:
     """Whether a connection is too long to be left on the cloth, and nothing is sewn over it."""
-    return math.dist(start, stop) > machine.trim_over and not overlaps.hides(start, stop, place)
+    far = math.dist(start, stop) > machine.trim_over
+    return far and overlaps.way_under(start, stop, place, machine.trim_over) is None
 
 
-def _hidden(start: Point, stop: Point, place: int, overlaps: Overlaps) -> bool:
-    return math.dist(start, stop) >= SHORTEST and overlaps.hides(start, stop, place)
+def _under(
+    start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile
+) -> tuple[Point, ...] | None:
+    """The way under what is sewn later, where one is needed and there is one."""
+    if math.dist(start, stop) < SHORTEST:
+        return None
+    return overlaps.way_under(start, stop, place, machine.trim_over)
 
 
 def _inner(gap: tuple[Point, Point], place: int, overlaps: Overlaps, machine: MachineProfile) -> Way:
     """The way from one segment of an object to its next."""
     cut = _shows(*gap, place, overlaps, machine)
-    return Way(cut, not cut and _hidden(*gap, place, overlaps))
+    return Way(cut, None if cut else _under(*gap, place, overlaps, machine))

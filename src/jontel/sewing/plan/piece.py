@@ -73,10 +73,11 @@ def segments_of(sewn: Stitches, least: float) -> Segments:
 
 
 class Way(NamedTuple):
-    """How the needle gets to a segment: with thread that was cut, else under later stitches or by a jump."""
+    """How the needle gets to a segment: with thread that was cut, else by the bends ``under`` later stitches or,
+    where that is ``None``, by a jump."""
 
     cut: bool
-    hidden: bool
+    under: tuple[tuple[float, float], ...] | None
 
 
 class Around(NamedTuple):
@@ -255,8 +256,9 @@ def _reach(rows: _Rows, segment: Segment, way: Way, locked: bool, around: Around
             rows.mark(Kind.THREAD)
         rows.jump(start)
     elif np.hypot(*(segment.xy[0] - rows.at)) >= SHORTEST:
-        if way.hidden:
-            rows.add(straight_run(np.array([rows.at, segment.xy[0]]))[1:-1], Kind.STITCH, Layer.TRAVEL)
+        if way.under is not None:
+            path = np.array([tuple(rows.at), *way.under, tuple(segment.xy[0])])
+            rows.add(straight_run(path)[1:-1], Kind.STITCH, Layer.TRAVEL)
         else:
             rows.jump(start)
 

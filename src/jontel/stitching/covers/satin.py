@@ -20,7 +20,7 @@ from jontel.geometry.region import GRID, Region, polygons_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, facing, go, go_along
-from jontel.stitching.columns import limited, row_angle, satin_points
+from jontel.stitching.columns import NO_SIDES, Sides, limited, row_angle, satin_points, sides_of
 from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.limits import afford
@@ -72,7 +72,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
             sew_underlay(passes, AreaBed(part, row_angle(sewn[0])), needle)
             go(part, needle, sewn[0].middle[0])
         underlay = ()
-    sew_columns(columns, recipe, item.edges, underlay, needle, entry)
+    sew_columns(columns, recipe, item.edges, underlay, needle, entry, exit_)
     return needle
 
 
@@ -83,10 +83,11 @@ def sew_columns(
     underlay: tuple[Underlay, ...] | None,
     needle: Needle,
     entry: Floats | None,
+    exit_: Floats | None = None,
 ) -> None:
     """Sew drawn columns in order, compensated by ``edges``; ``underlay`` ``None`` is chosen for each."""
     previous: Rails | None = None
-    for drawn in columns:
+    for number, drawn in enumerate(columns):
         rails = compensated_rails(drawn, edges)
         if rails.closed and needle.at is not None:
             rails = _started_near(rails, needle.at)
@@ -100,11 +101,12 @@ def sew_columns(
         if previous is None and not rails.closed and not needle.sewing:
             needle.at = rails.middle[0] if entry is None else entry
         sew_underlay(passes, ColumnBed(rails), needle)
-        _sew_layers(rails, recipe, needle)
+        sides = sides_of(rails, entry if previous is None else None, exit_ if number == len(columns) - 1 else None)
+        _sew_layers(rails, recipe, needle, sides)
         previous = rails
 
 
-def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle) -> None:
+def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides) -> None:
     """Sew the layers of a raised satin, the narrowest first, there and back; the last runs as the column does."""
     for below in range(recipe.layers - 1, -1, -1):
         layer = inset_rails(rails, below * recipe.layer_inset) if below else rails
@@ -114,7 +116,7 @@ def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle) -> None:
         style = (
             replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather="none") if below else recipe
         )
-        needle.sew(satin_points(layer, style), Layer.COVER)
+        needle.sew(satin_points(layer, style, NO_SIDES if below else sides), Layer.COVER)
 
 
 def _apart(p: Floats, q: Floats) -> float:
