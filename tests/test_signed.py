@@ -10,10 +10,11 @@ from hypothesis import assume, given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 
-from jontel.design import Area, Column, Fill, Line, Satin, Shape, StitchObject, resolve
+from jontel.design import Area, Column, Edges, EdgesRecipe, Fill, Line, Satin, Shape, StitchObject, resolve
 from jontel.geometry.bands import band_of
 from jontel.geometry.columns import rails_of
 from jontel.sewing.light import shade
+from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import sewn_edge
 from jontel.stitching.measure import (
@@ -223,3 +224,54 @@ def test_pale_thread_keeps_its_lightness_in_every_direction_and_in_turns() -> No
     assert 0.1 < 1 - light.min() / light.max() < 0.25
     row = np.array([[[0.0, 0.0], [3.0, 0.0]], [[3.0, 0.0], [3.0, 0.8]], [[3.0, 0.8], [0.0, 0.8]]])
     assert shade(row) == pytest.approx(shade(row)[0]), "a turn is lit like its row"
+
+
+# compensation
+
+
+@given(st.integers(0, 300), st.floats(0.1, 0.6), st.floats(2.0, 12.0))
+@hypothesis_settings(max_examples=25)
+def test_rows_grow_by_what_their_length_asks_for(seed: int, pull: float, whole: float) -> None:
+    region = region_for(Area(zoo.blob(seed, 14, seed % 3)))
+    edges = EdgesRecipe(pull=pull, push=0.0, pull_short=0.2, pull_from=whole)
+    grown = compensated_area(region, edges)
+    low, high = region.bounds[1], region.bounds[3]
+    off: list[float] = []
+    for height in np.linspace(low + 0.3, high - 0.3, 40):
+        level = shapely.LineString([(-99, height), (99, height)])
+        rows = [piece.bounds for piece in shapely.get_parts(region & level)]
+        ends = [(x0, x1, pull * (0.2 + 0.8 * min((x1 - x0) / whole, 1.0))) for x0, _, x1, _ in rows]
+        wanted = shapely.union_all([shapely.LineString([(a - by, height), (b + by, height)]) for a, b, by in ends])
+        off.append((grown & level).symmetric_difference(wanted).length)
+    assert np.percentile(off, 85) < 0.05  # where rows part and join their length leaps
+
+
+@pytest.mark.parametrize("height", [3.0, 5.1, 10.0, 20.3])
+@pytest.mark.parametrize("spacing", [0.3, 0.4, 0.55])
+def test_push_is_exact(height: float, spacing: float) -> None:
+    shape = Area(f"M0 0 L20 0 L20 {height} L0 {height} Z")
+    for push in np.arange(0.0, 0.6, 0.05).tolist():
+        rows = rows_of(sewn(shape, Fill(spacing=spacing), edges=Edges(pull=0, push=push)))
+        assert rows[:, :, 1].min() - spacing / 2 == pytest.approx(push, abs=0.0201)
+        assert rows[:, :, 1].max() + spacing / 2 == pytest.approx(height - push, abs=0.0201)
+
+
+def test_a_negative_pull_draws_rows_in() -> None:
+    found = compensated_area(region_for(Area("M0 0 L20 0 L20 9 L0 9 Z")), EdgesRecipe(pull=-0.3, push=0.0))
+    assert found.bounds == pytest.approx((0.3, 0.0, 19.7, 9.0))
+
+
+@pytest.mark.parametrize(
+    ("width", "kinds"),
+    [(1.2, {"centre run"}), (3.5, {"edge run"}), (12.0, {"edge run", "parallel"})],
+)
+def test_a_fills_underlay_depends_on_its_size(width: float, kinds: set[str]) -> None:
+    shape = Area(f"M0 0 L30 0 L30 {width} L0 {width} Z")
+    found = sewn(shape, Fill(), underlay=None)
+    assert {Layer(k).title for k in found.layer if Layer(k) not in (Layer.COVER, Layer.TRAVEL)} == kinds
+
+
+@pytest.mark.parametrize("cover", [Fill(spacing=1.5), Fill(fade="along", fade_to=2.0)])
+def test_an_open_fill_leaves_out_underlay_that_would_show(cover: Fill) -> None:
+    found = sewn(Area("M0 0 L30 0 L30 20 L0 20 Z"), cover, underlay=None)
+    assert set(found.layer.tolist()) <= {Layer.COVER, Layer.TRAVEL}

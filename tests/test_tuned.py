@@ -406,7 +406,7 @@ def test_a_round_satin_is_pulled_more_along_x_when_asked() -> None:
         thread="1001",
         shape=Line(ring_path(12), 3.0),
         cover=Satin(),
-        edges=Edges(pull=0.0, pull_x=0.5),
+        edges=Edges(pull=0.0, pull_x=0.5, pull_short=1.0),
     )
     x0, y0, x1, y1 = sewn_edge(resolve(item, PLAIN)).bounds
     assert x1 - x0 == pytest.approx(28, abs=0.1) and y1 - y0 == pytest.approx(27, abs=0.1)

@@ -100,6 +100,8 @@ def test_every_control_changes_the_stitches(
     mixed: User, kind: str, part: str, control: Value, when: When | None
 ) -> None:
     name = {"Fill": "Object 1", "Satin": "Object 2", "Run": "Object 4", "Bare": "Object 1"}[kind]
+    if control.field in ("pull_short", "pull_from"):  # of a short row
+        name = "Object 2"
     mixed.select(name)
     if kind == "Bare":
         bare = change_objects(

@@ -13,7 +13,7 @@ Name = Annotated[str, Meta(max_length=400)]
 MOST_PASSES = 12
 Passes = Annotated[tuple[Underlay, ...], Meta(max_length=MOST_PASSES)]
 """Underlay passes in sewing order."""
-EDGES, ALONG = Group("Edges", open=True), Group("Along x and y")
+EDGES, BY_LENGTH, ALONG = Group("Edges", open=True), Group("By the row's length"), Group("Along x and y")
 R = TypeVar("R", bound=CoverValues)
 
 
@@ -22,13 +22,16 @@ class EdgesRecipe(Struct, frozen=True):
 
     A row grows at each end by ``pull`` mm plus ``pull_percent`` of its length, at most ``pull_ceiling``;
     open ends are drawn back across the rows by ``push`` mm. ``pull_x`` and ``pull_y``, mm, are added to the
-    pull of level and of upright rows; rows between get a part of each.
+    pull of level and of upright rows; rows between get a part of each. Rows of ``pull_from`` mm and longer grow by
+    all of the pull in mm, shorter ones by less, down to the part ``pull_short``: they draw in little cloth.
     """
 
     pull: Annotated[float, number("Pull, each side", -3.0, 5.0, "length", 0.05, EDGES)] = 0.20
-    pull_percent: Annotated[float, number("Pull, of the row", 0.0, 100.0, "percent", 1.0, EDGES)] = 0.0
+    pull_percent: Annotated[float, number("Pull, of the row", 0.0, 200.0, "percent", 1.0, EDGES)] = 0.0
     pull_ceiling: Annotated[float, number("Pull at most", 0.0, 10.0, "length", 0.1, EDGES)] = 1.0
     push: Annotated[float, number("Push, each end", 0.0, 5.0, "length", 0.05, EDGES)] = 0.15
+    pull_short: Annotated[float, number("Of it on the shortest rows", 0.0, 1.0, "part", 0.05, BY_LENGTH)] = 0.15
+    pull_from: Annotated[float, number("All of it from rows of", 0.5, 100.0, "length", 0.5, BY_LENGTH)] = 8.0
     pull_x: Annotated[float, number("More for level rows", -3.0, 5.0, "length", 0.05, ALONG)] = 0.0
     pull_y: Annotated[float, number("More for upright rows", -3.0, 5.0, "length", 0.05, ALONG)] = 0.0
 

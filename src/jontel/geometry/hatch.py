@@ -23,8 +23,9 @@ ALWAYS_FITS = 12.0
 """Into a height of more than so many spacings some number of rows goes, each giving by no more than ``GIVE``."""
 LEAST_STRIP = 0.2
 """What sticks out farther than this, mm, beyond the first level rim gets a row of its own."""
-OFF_RIM = 0.05
-"""How far, mm, rows may stay from where they would meet a level rim, if their spacing cannot give enough."""
+OFF_RIM, LEAST_OFF = 0.05, 0.02
+"""How far, mm, rows may stay from where they would meet a level rim, if their spacing cannot give enough; and how far
+they do once it is clear which rims they meet."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,7 +102,7 @@ def _fits(height: float, spacing: float) -> bool:
     return abs(_pitch(height, spacing)[1] / spacing - 1) <= GIVE + 1e-9
 
 
-def _pitch(height: float, spacing: float) -> tuple[int, float]:
+def _pitch(height: float, spacing: float, most_off: float = OFF_RIM) -> tuple[int, float]:
     """How many rows go into a ``height``, mm, and how far apart; the outer ones stay half a ``spacing`` off the rims.
 
     A little nearer rather than a little farther than ``spacing``, since what is too open shows; where one of the two
@@ -116,15 +117,15 @@ def _pitch(height: float, spacing: float) -> tuple[int, float]:
         even = (height - spacing) / (rows - 1)
         pitch = min(max(even, (1 - GIVE) * spacing), (1 + GIVE) * spacing)
         off = (pitch - even) * (rows - 1) / 2
-        if abs(off) > OFF_RIM:
-            pitch = even + math.copysign(2 * OFF_RIM / (rows - 1), off)
+        if abs(off) > most_off:
+            pitch = even + math.copysign(2 * most_off / (rows - 1), off)
         found.append((abs(off) > OFF_RIM + 1e-9, abs(pitch - spacing), rows, pitch))
     _, _, rows, pitch = found[0] if not found[0][0] else min(found)
     return rows, pitch
 
 
 def _between(low: float, high: float, spacing: float) -> Floats:
-    return _centred(low, high, *_pitch(high - low, spacing))
+    return _centred(low, high, *_pitch(high - low, spacing, LEAST_OFF))
 
 
 def _centred(low: float, high: float, rows: int, pitch: float) -> Floats:

@@ -114,7 +114,7 @@ def _ends_of(item: StitchObject, at: Floats | None, after: StitchObject | None) 
 def _facing(corners: Floats, to: Floats, middle: Floats) -> Floats:
     """The one of two corners (2, 2) that is nearer to any of ``to`` (m, 2), or the middle where neither is."""
     gaps, _ = scipy.spatial.cKDTree(to).query(corners)
-    return middle if abs(gaps[0] - gaps[1]) < NEITHER else corners[int(np.argmin(gaps))]
+    return middle if np.ptp(gaps) < NEITHER else corners[int(np.argmin(gaps))]
 
 
 def _nearest(places: Floats, to: Floats) -> Floats:

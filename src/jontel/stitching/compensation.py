@@ -1,6 +1,7 @@
 """Pull and push: the edge that is sewn so that the cloth ends up as drawn."""
 
 import itertools
+from collections.abc import Callable
 
 import numpy as np
 import shapely
@@ -9,8 +10,14 @@ from shapely import MultiPolygon, Polygon, affinity
 from jontel.design.ground import EdgesRecipe
 from jontel.design.store import kept
 from jontel.geometry.columns import Rails
+from jontel.geometry.hatch import hatch
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import GRID, Region, polygons_of, rings_of
+
+FINE_ROWS, MOST_ROWS = 0.25, 800
+"""How far apart, mm, rows are looked at, and how many of one polygon at most."""
+EVEN = 0.005
+"""How far from its even course, mm, the end of a row may be moved."""
 
 
 def row_pull(edges: EdgesRecipe, angle: float | Floats) -> Floats:
@@ -19,12 +26,17 @@ def row_pull(edges: EdgesRecipe, angle: float | Floats) -> Floats:
     return np.asarray(edges.pull + edges.pull_x * np.cos(a) ** 2 + edges.pull_y * np.sin(a) ** 2)
 
 
+def pull_share(edges: EdgesRecipe, length: Floats) -> Floats:
+    """The part of the pull in mm that rows of ``length`` mm grow by, of the same shape."""
+    return np.asarray(edges.pull_short + (1 - edges.pull_short) * np.clip(length / edges.pull_from, 0, 1))
+
+
 def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> Region:
     """A region with level rows (at ``angle`` on the cloth), grown at the rows' ends and drawn back across.
 
-    Growing by the pull is the Minkowski sum with a level segment, drawing back by the push the erosion by an
-    upright one (J. Serra, "Image analysis and mathematical morphology", 1982). A part too thin to be drawn back
-    keeps its height.
+    Growing by the pull is the Minkowski sum with a level segment as long as the row there asks for, drawing back by
+    the push the erosion by an upright one (J. Serra, "Image analysis and mathematical morphology", 1982). A part too
+    thin to be drawn back keeps its height.
     """
     parts: list[Polygon] = []
     for part in region.geoms:
@@ -36,18 +48,26 @@ def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> 
                 kept = drawn
         parts.extend(kept.geoms)
     pull = min(float(row_pull(edges, angle)), edges.pull_ceiling)
-    if pull <= 0 or not parts:
+    if pull == 0 or not parts:
         return MultiPolygon(parts)
-    grown = [swept(part, pull) for part in parts]
+    if pull < 0:
+        return polygons_of(shapely.unary_union([_narrowed(part, -pull) for part in parts]))
+    grown = [swept(part, lambda length: pull * pull_share(edges, length)) for part in parts]
     return polygons_of(shapely.unary_union(grown))
 
 
-def swept(part: Polygon, reach: float) -> Region:
-    """The Minkowski sum of a polygon and a level segment from ``-reach`` to ``reach``.
+def _narrowed(part: Polygon, by: float) -> Region:
+    """A polygon whose level rows are shorter by ``by`` at each end; where they have no length left, as it was."""
+    left = polygons_of(part & affinity.translate(part, by, 0) & affinity.translate(part, -by, 0))
+    return left if left.area > 0.4 * part.area else polygons_of(part)
+
+
+def swept(part: Polygon, reach: Callable[[Floats], Floats]) -> Region:
+    """The union of a polygon's level rows, each longer at both ends by what ``reach`` gives for its length.
 
     Each piece of the rim that only rises or only falls sweeps a simple polygon; level pieces sweep none.
     """
-    shift = np.array([reach, 0.0])
+    rows = _Rows(part)
     bands: list[Polygon] = []
     for ring in rings_of(part):
         loop = np.vstack([ring, ring[:1]])
@@ -55,9 +75,47 @@ def swept(part: Polygon, reach: float) -> Region:
         turns = np.flatnonzero(np.diff(rise)) + 1
         for first, last in itertools.pairwise([0, *turns.tolist(), len(rise)]):
             if rise[first] != 0:
-                chain = loop[first : last + 1]
+                chain, grown = rows.along(loop[first : last + 1], reach)
+                shift = np.column_stack([grown, np.zeros(len(chain))])
                 bands.append(shapely.Polygon(np.vstack([chain - shift, (chain + shift)[::-1]])))
     return polygons_of(shapely.unary_union([part, *bands], grid_size=GRID))
+
+
+class _Rows:
+    """The lengths of a polygon's level rows, looked up at its rim."""
+
+    def __init__(self, part: Polygon) -> None:
+        left, low, right, high = part.bounds
+        count = int(np.clip((high - low) / FINE_ROWS, 8, MOST_ROWS))
+        self.heights = np.linspace(low, high, 2 * count + 1)[1::2]
+        rows = hatch(rings_of(part), self.heights, (high - low) / count)
+        self.shift, self.size = left - 1.0, right - left + 2.0
+        ends = np.column_stack([rows.left, rows.right])
+        self.keys = (rows.row[:, None] * self.size + ends - self.shift).ravel()
+        self.lengths = np.repeat(rows.right - rows.left, 2)
+
+    def along(self, chain: Floats, reach: Callable[[Floats], Floats]) -> tuple[Floats, Floats]:
+        """A piece of rim that rises or falls, (n, 2), and what ``reach`` gives for the row at each of its points.
+
+        Points are added where the rows' lengths do not change evenly between its own.
+        """
+        if chain[0, 1] > chain[-1, 1]:
+            chain = chain[::-1]
+        first, last = np.searchsorted(self.heights, chain[[0, -1], 1])
+        y = self.heights[first:last]
+        if not len(y):
+            return chain, reach(np.zeros(len(chain)))
+        x = np.interp(y, chain[:, 1], chain[:, 0])
+        wanted = np.arange(first, last) * self.size + x - self.shift
+        after = np.clip(np.searchsorted(self.keys, wanted), 1, len(self.keys) - 1)
+        nearer = after - (wanted - self.keys[after - 1] < self.keys[after] - wanted)
+        grown = reach(self.lengths[nearer])
+        if len(y) > 1:
+            y, grown = shapely.get_coordinates(shapely.LineString(np.column_stack([y, grown])).simplify(EVEN)).T
+        added = np.column_stack([np.interp(y, chain[:, 1], chain[:, 0]), y])
+        every = np.vstack([chain, added])
+        every = every[np.argsort(every[:, 1], kind="stable")]
+        return every, np.interp(every[:, 1], y, grown)
 
 
 @kept
@@ -75,7 +133,8 @@ def compensated_rails(rails: Rails, edges: EdgesRecipe) -> Rails:
     width = np.hypot(*(b - a).T)
     across = (b - a) / np.maximum(width, 1e-9)[:, None]
     angle = np.degrees(np.arctan2(-across[:, 1], across[:, 0]))
-    grow = np.minimum(row_pull(edges, angle) + edges.pull_percent / 100 * width, edges.pull_ceiling)
+    grow = row_pull(edges, angle) * pull_share(edges, width) + edges.pull_percent / 100 * width
+    grow = np.minimum(grow, edges.pull_ceiling)
     thin = np.clip(width / 0.3, 0, 1)
     shift = across * (grow * thin)[:, None]
     return Rails(a - shift, b + shift, rails.closed, rails.fixed_ends)

@@ -1,5 +1,6 @@
 """The build-up seen from its cut edge: cloth at the bottom, each underlay pass, the cover on top."""
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
@@ -12,15 +13,17 @@ from jontel.design import EdgesRecipe, Ground, Thread
 from jontel.design.kinds import CoverRecipe, Underlay, traits_of, underlay_traits
 from jontel.design.kinds.section import Cut
 from jontel.design.units import Unit, format_length
-from jontel.stitching.compensation import row_pull
+from jontel.stitching.compensation import pull_share, row_pull
 
 COVER, EDGES = "cover", "edges"
 
 
-def pull_of(edges: EdgesRecipe, cover: CoverRecipe) -> float:
-    """The pull at each end of a fill's rows, mm; of a satin's, whose rows have many directions, the common part."""
+def pull_of(edges: EdgesRecipe, cover: CoverRecipe, width: float) -> float:
+    """How much rows of ``width`` mm grow at each end; a satin's, which have many directions, by the common part."""
     one_way = traits_of(cover).rows == "one way"
-    return float(row_pull(edges, getattr(cover, "angle", 0.0))) if one_way else edges.pull
+    most = float(row_pull(edges, getattr(cover, "angle", 0.0))) if one_way else edges.pull
+    some = most * float(pull_share(edges, np.asarray(width)))
+    return min(some + edges.pull_percent / 100 * width, edges.pull_ceiling)
 
 
 class SectionView(QWidget):
@@ -96,7 +99,8 @@ class SectionView(QWidget):
         for number, one in enumerate(underlay):
             self._underlay(painter, one, number, QRectF(left, level - 18, right - left, 16), px, thread, half)
             level -= 20
-        self._cover(painter, cover, QRectF(left, level - 25, right - left, 23), px, thread, edges, half)
+        pull = pull_of(edges, cover, width)
+        self._cover(painter, cover, QRectF(left, level - 25, right - left, 23), px, thread, pull, half)
         if traits_of(cover).takes_underlay:
             self._edges(painter, edges, left, right, px, level - 30, floor, width)
 
@@ -131,11 +135,10 @@ class SectionView(QWidget):
         box: QRectF,
         px: float,
         thread: Thread,
-        edges: EdgesRecipe,
+        pull: float,
         half: float,
     ) -> None:
         self._mark(painter, box, COVER)
-        pull = min(pull_of(edges, cover), edges.pull_ceiling)
         marks = traits_of(cover).section(cover, Cut(half, pull, thread.width))
         paint_marks(painter, marks, box, px, QColor(thread.colour), self.theme)
 
@@ -154,7 +157,7 @@ class SectionView(QWidget):
         cover = self._what[0] if self._what else None
         pull = 0.0
         if cover is not None and traits_of(cover).hides:
-            pull = min(pull_of(edges, cover) + edges.pull_percent / 100 * width, edges.pull_ceiling)
+            pull = pull_of(edges, cover, width)
         painter.setPen(pen(self.theme.colour("ink"), 1.2, (3, 3)))
         for x in (left, right):
             painter.drawLine(QPointF(x, top + 4), QPointF(x, floor))

@@ -1,5 +1,7 @@
 """Underlay only: passes without a cover, for an underlay that several objects share or that is the stitching."""
 
+from shapely import Polygon
+
 from jontel.design.errors import CannotStitch
 from jontel.design.kinds import Underlay
 from jontel.design.kinds.bare import BareRecipe
@@ -21,14 +23,15 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats 
     needle = Needle(entry)
     while parts:
         part, _ = to_next_part(parts, needle, exit_)
-        passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part.area)
+        passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part)
         sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle
 
 
 def passes(item: Resolved) -> tuple[Underlay, ...]:
-    """The ground's passes, on what is large enough. Raises ``CannotStitch``."""
-    return area_underlay(item.area_underlay, region_for(item.shape).area)
+    """The ground's passes, as far as the largest part holds them. Raises ``CannotStitch``."""
+    parts = region_for(item.shape).geoms
+    return area_underlay(item.area_underlay, max(parts, key=lambda part: part.area, default=Polygon()))
 
 
 GENERATOR = Generator(sew, width=narrow_side, passes=passes)

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 import shapely
+from shapely import Polygon
 
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
@@ -86,13 +87,20 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
-        passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part.area)
+        passes = (
+            item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part, widest(recipe))
+        )
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
         sew_rows(part, style, frame, Layer.COVER, needle, goal, exit_ is not None or bool(parts))
         if recipe.border != "none":
             drawn = max(region_for(item.shape).geoms, key=lambda one: one.intersection(part).area)
             sew_border(drawn, part, recipe, item.edges, needle)
     return needle
+
+
+def widest(recipe: FillRecipe) -> float:
+    """How far apart rows come to lie at most, mm."""
+    return max(recipe.spacing, recipe.fade_to) if recipe.fade != "none" else recipe.spacing
 
 
 def opened(recipe: FillRecipe, region: Region) -> Callable[[Floats], Floats] | None:
@@ -130,8 +138,12 @@ def narrow_side(item: Resolved) -> float:
 
 
 def passes(item: Resolved) -> tuple[Underlay, ...]:
-    """The ground's passes, on what is large enough. Raises ``CannotStitch``."""
-    return area_underlay(item.area_underlay, edge(item).area)
+    """The ground's passes, as far as the largest part holds them. Raises ``CannotStitch``."""
+    recipe = item.cover
+    assert isinstance(recipe, FillRecipe)
+    parts = sewn_region(item.shape, item.edges, recipe.angle).geoms
+    largest = max(parts, key=lambda part: part.area, default=Polygon())
+    return area_underlay(item.area_underlay, largest, widest(recipe))
 
 
 GENERATOR = Generator(sew, edge, narrow_side, passes)
