@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from jontel.design import Area, Column, Edges, EdgesRecipe, Fill, Line, Satin, Shape, StitchObject, resolve
 from jontel.geometry.bands import band_of
 from jontel.geometry.columns import rails_of
+from jontel.geometry.region import polygons_of
 from jontel.sewing.light import shade
 from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.fill import region_for
@@ -224,6 +225,46 @@ def test_pale_thread_keeps_its_lightness_in_every_direction_and_in_turns() -> No
     assert 0.1 < 1 - light.min() / light.max() < 0.25
     row = np.array([[[0.0, 0.0], [3.0, 0.0]], [[3.0, 0.0], [3.0, 0.8]], [[3.0, 0.8], [0.0, 0.8]]])
     assert shade(row) == pytest.approx(shade(row)[0]), "a turn is lit like its row"
+
+
+# corners
+
+
+@pytest.mark.parametrize("width", [2.0, 4.0, 7.0])
+@pytest.mark.parametrize("bend", [30, 60, 90, 120, 150])
+@pytest.mark.parametrize("corners", ["mitred", "capped", "turned"])
+def test_corners_are_covered_to_their_tip_without_piling_up(corners: str, bend: int, width: float) -> None:
+    half, turn = width / 2, math.radians(bend)
+    path = f"M-15 0 L0 0 L{15 * math.cos(turn)} {15 * math.sin(turn)}"
+    shape = Line(path, width, corners=corners)
+    found = sewn(shape, Satin())
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Satin(), underlay=())
+    near = polygons_of(sewn_edge(resolve(item, PLAIN)) & shapely.Point(0, 0).buffer(3 * half + 1))
+    rows = rows_of(found)
+    assert largest_bare(rows, near) < 0.3 and coverage(rows, near) > 0.985
+    if corners == "mitred":
+        away = half / math.cos(turn / 2)
+        tip = away * np.array([math.sin(turn / 2), -math.cos(turn / 2)])
+        assert np.hypot(*(found.xy - tip).T).min() < 0.15
+    x0, y0, x1, y1 = near.bounds
+    spots = np.stack(np.meshgrid(np.arange(x0, x1, 0.15), np.arange(y0, y1, 0.15)), -1).reshape(-1, 2)
+    own, _ = shapely.STRtree(shapely.linestrings(rows)).query(
+        shapely.points(spots), predicate="dwithin", distance=0.2
+    )
+    layers = np.bincount(own, minlength=len(spots))
+    assert np.percentile(layers, 99) <= (6 if corners == "turned" and bend > 90 else 5)
+    assert layers.max() <= 11
+
+
+@pytest.mark.parametrize("corners", ["mitred", "capped"])
+@pytest.mark.parametrize("path", ["M0 0 L20 0 L6 12 L26 12", "M0 0 L0 20 L15 20 L15 0 Z"])
+def test_all_underlay_of_joined_legs_lies_under_all_their_covers(path: str, corners: str) -> None:
+    found = sewn(Line(path, 6.0, corners=corners), Satin(), underlay=None)
+    first = int(np.flatnonzero(found.layer == Layer.COVER)[0])
+    assert set(found.layer[first:].tolist()) == {Layer.COVER} and (found.kind == Kind.STITCH).all()
+    assert {Layer.EDGE_RUN, Layer.ZIGZAG} <= set(found.layer[:first].tolist())
+    item = StitchObject(id=1, name="it", thread="1001", shape=Line(path, 6.0, corners=corners), cover=Satin())
+    assert overspill(found.xy[:first], sewn_edge(resolve(item, PLAIN))) < 0.05
 
 
 # compensation

@@ -1,7 +1,8 @@
-"""A line with a width as columns: one leg between every two sharp corners, mitred where they meet."""
+"""A line with a width as columns: one leg between every two sharp corners, mitred or capped where they meet."""
 
 import itertools
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,15 +13,49 @@ from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
 
 STEP = 0.08
-MITRE_DEGREES = 35.0
+MITRE_DEGREES = 20.0
 """Bends below this are no corner where all corners are mitred or capped."""
-LONGEST_MITRE = 3.0
+LONGEST_MITRE = 4.0
 """A mitre reaches no farther than this many half widths."""
-TURN_REACH = 0.7
-CAP_REACH = 0.4
-"""How far a capped leg goes on, in half widths: its corners then hardly show beside the next leg."""
-LEAST_ROW = 0.35
+LONGEST_CAP = 1.2
+"""A capped leg ends flat this many half widths behind its corner, where the next one's edge does not end it."""
+OVER = 0.1
+"""How far legs reach over the line at which they meet, mm, so that no gaps between row ends face each other."""
+TURN_RADIUS, TURN_REACH = 1.12, 1.5
+"""A turned corner is an arc of the first radius, in half widths, so that rows fan about its inside; it leaves the
+path no farther than the second from the corner, nor beyond half way to the next."""
+ARC_STEP = 3.0
+"""An arc has a point every so many degrees."""
+MITRE_CUTS, CAP_CUTS = 5.0, 2.5
+"""Rows farther than so many half widths from a corner are not cut there."""
+LEAST_ROW = 0.02
 Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class _Turned:
+    """A corner in which rows turn: its place, the middle of its arc, and the way across its bisector, each (2,)."""
+
+    at: Floats
+    arc: Floats
+    across: Floats
+
+
+EVEN_WIDTH = ((0.0, 1.0), (1.0, 1.0))
+
+
+@dataclass(frozen=True, eq=False)
+class _Cut:
+    """How a leg ends at a corner: it goes on by ``reach`` mm and keeps behind a line.
+
+    ``at`` (2,) is a place on the line, ``beyond`` (2,) the unit vector across it to the side that is left out. Rows
+    farther than ``within`` mm from the corner are not cut.
+    """
+
+    reach: float
+    within: float
+    at: Floats
+    beyond: Floats
 
 
 def legs_of(line: Line) -> list[Rails]:
@@ -31,7 +66,7 @@ def legs_of(line: Line) -> list[Rails]:
 def _legs(path: Polyline, line: Line) -> list[Rails]:
     half = line.width / 2
     mitre, cap = _thresholds(line)
-    path = _turned_corners(path, half, mitre)
+    path, turned = _turned_corners(path, half, mitre)
     turn = turns(path.xy, path.closed)
     sharp = np.flatnonzero((np.abs(turn) > math.radians(mitre)) & path.corner)
     if path.closed and len(sharp):
@@ -45,7 +80,11 @@ def _legs(path: Polyline, line: Line) -> list[Rails]:
         even = at_lengths(loop, np.linspace(0, lengths(loop)[-1], max(8, int(lengths(loop)[-1] / STEP))))
         normal = normals(even[:-1], True)
         normal = np.vstack([normal, normal[:1]])
-        return [_rails(even, normal, half * _scales(line.profile, len(even)), True, (True, True))]
+        upper = half * _scales(line.profile, len(even))
+        lower = -upper
+        _keep_apart(upper, lower, even, normal, turned, half, True)
+        _spare_the_inside(upper, lower, even)
+        return [Rails(even + upper[:, None] * normal, even + lower[:, None] * normal, True, (True, True))]
     xy = path.loop()
     along = lengths(xy)
     cuts = [0, *[int(k) for k in sharp if 0 < k < len(xy) - 1], len(xy) - 1]
@@ -57,7 +96,7 @@ def _legs(path: Polyline, line: Line) -> list[Rails]:
     found: list[Rails] = []
     for first, last in itertools.pairwise(cuts):
         go_on()
-        leg = _leg(xy, first, last, half, bends, path.closed, line, cap, along)
+        leg = _leg(xy, first, last, half, bends, path.closed, line, cap, along, turned)
         if leg is not None:
             found.append(leg)
     return found
@@ -85,36 +124,58 @@ def _scales(profile: WidthProfile, count: int) -> Floats:
     return np.asarray(found)
 
 
-def _turned_corners(path: Polyline, half: float, mitre: float) -> Polyline:
-    """A path whose corners that are neither mitred nor capped are rounded, so that rows can turn in them.
-
-    The round is a parabola that leaves the path 0.7 half widths before the corner, or half way to the next.
-    """
+def _turned_corners(path: Polyline, half: float, mitre: float) -> tuple[Polyline, list[_Turned]]:
+    """A path whose corners that are neither mitred nor capped are arcs, so that rows can turn in them; and those."""
     turn = np.abs(turns(path.xy, path.closed))
     soft = path.corner & (turn > 0.05) & (turn <= math.radians(mitre))
     if not path.closed:
         soft[[0, -1]] = False
     if not soft.any():
-        return path
+        return path, []
     xy = path.xy
     points: list[Floats] = []
     corner: list[NDArray[np.bool_]] = []
-    t = np.linspace(0, 1, 9)[:, None]
+    found: list[_Turned] = []
     for k in range(len(xy)):
         if not soft[k]:
             points.append(xy[k][None])
             corner.append(path.corner[k : k + 1])
             continue
-        ends = []
-        for other in (xy[k - 1], xy[(k + 1) % len(xy)]):
-            way = other - xy[k]
-            size = max(float(np.hypot(*way)), 1e-9)
-            ends.append(xy[k] + way / size * min(TURN_REACH * half, size / 2))
-        points.append((1 - t) ** 2 * ends[0] + 2 * t * (1 - t) * xy[k] + t**2 * ends[1])
+        steps = np.array([xy[k - 1] - xy[k], xy[(k + 1) % len(xy)] - xy[k]])
+        sizes = np.maximum(np.hypot(*steps.T), 1e-9)
+        back, on = steps / sizes[:, None]
+        slope = math.tan(min(float(turn[k]), math.pi - 1e-3) / 2)
+        leaves = min(TURN_RADIUS * half * slope, TURN_REACH * half, float(sizes.min()) / 2)
+        t = np.linspace(-1, 1, max(5, math.ceil(math.degrees(turn[k]) / ARC_STEP)))[:, None] * turn[k] / 2
+        inside = back + on
+        inside = inside / max(float(np.hypot(*inside)), 1e-9)
+        along = (on - back) / max(float(np.hypot(*(on - back))), 1e-9)
+        radius = leaves / slope
+        centre = xy[k] + inside * math.hypot(radius, leaves)
+        points.append(centre + radius * (np.sin(t) * along - np.cos(t) * inside))
         corner.append(np.zeros(len(t), dtype=bool))
+        found.append(_Turned(xy[k], centre - radius * inside, along))
     rounded = np.vstack(points)
     keep = np.append(True, np.hypot(*np.diff(rounded, axis=0).T) > 1e-6)
-    return Polyline(rounded[keep], path.closed, np.concatenate(corner)[keep])
+    return Polyline(rounded[keep], path.closed, np.concatenate(corner)[keep]), found
+
+
+def _keep_apart(
+    upper: Floats, lower: Floats, xy: Floats, normal: Floats, turned: list[_Turned], half: float, closed: bool
+) -> None:
+    """Shorten rows on both sides of a turned corner so that they do not cross its bisector, in place."""
+    for one in turned:
+        away = np.hypot(*(xy - one.arc).T)
+        middle = int(np.argmin(away))
+        if away[middle] > 2 * STEP:
+            continue
+        number = np.arange(len(xy)) - middle
+        if closed:
+            number = (number + len(xy) // 2) % len(xy) - len(xy) // 2
+        reach = MITRE_CUTS * half
+        before, after = (_Cut(0.0, reach, one.at, side * one.across) for side in (1, -1))
+        _cut(upper, lower, xy, normal, before, (number < 0) & (number > -reach / STEP))
+        _cut(upper, lower, xy, normal, after, (number > 0) & (number < reach / STEP))
 
 
 def _leg(
@@ -127,13 +188,19 @@ def _leg(
     line: Line,
     cap: float,
     along: Floats,
+    turned: list[_Turned],
 ) -> Rails | None:
     piece = xy[first : last + 1]
     total = float(lengths(piece)[-1])
     if total < 1e-3:
         return None
     round_tip = half if line.ends == "round" else 0.0
-    reach = [_reach(bends[k], half, cap) if bends[k] else round_tip for k in (first, last)]
+    scale = np.interp([along[first] / along[-1], along[last] / along[-1]], *np.array(line.profile or EVEN_WIDTH).T)
+    cuts = [
+        _cut_at(xy[k], *_corner_directions(xy, k, closed), bends[k], half * float(scale[side]), cap, side == 1)
+        for side, k in enumerate((first, last))
+    ]
+    reach = [cut.reach if bends[k] else round_tip for cut, k in zip(cuts, (first, last), strict=True)]
     even = at_lengths(piece, np.linspace(0, total, max(3, math.ceil(total / STEP))))
     even = _extended(even, reach[0], reach[1])
     normal = normals(even, False)
@@ -146,18 +213,17 @@ def _leg(
     mitred = [False, False]
     for side, k in enumerate((first, last)):
         bend = abs(math.degrees(bends[k]))
-        if 0.0 < bend <= cap:
+        if bend > 0.0:
             mitred[side] = True
-            incoming, outgoing = _corner_directions(xy, k, closed)
-            plane = incoming + outgoing
-            plane = plane / max(float(np.hypot(*plane)), 1e-9) * (1 if side == 1 else -1)
-            near = (where <= reach[0] + 2 * half) if side == 0 else (where >= where[-1] - reach[1] - 2 * half)
-            _cut(upper, lower, even, normal, xy[k], plane, near)
-        elif bend == 0.0 and line.ends != "flat":
+            far = reach[side] + cuts[side].within
+            near = (where <= far) if side == 0 else (where >= where[-1] - far)
+            _cut(upper, lower, even, normal, cuts[side], near)
+        elif line.ends != "flat":
             taper = half * 2.5 if line.ends == "pointed" else half
             part = np.clip((where if side == 0 else where[-1] - where) / max(taper, 1e-9), 0, 1)
             scale = part if line.ends == "pointed" else np.sqrt(1 - (1 - part) ** 2)
             upper, lower = upper * scale, lower * scale
+    _keep_apart(upper, lower, even, normal, turned, half, False)
     _spare_the_inside(upper, lower, even)
     kept = upper - lower > min(LEAST_ROW, half)
     if kept.sum() < 2:
@@ -166,11 +232,26 @@ def _leg(
     return Rails(a[kept], b[kept], False, (mitred[0], mitred[1]))
 
 
-def _reach(bend: float, half: float, cap: float) -> float:
-    """How far a leg goes on past its corner: to the tip of the mitre, or a little for a cap."""
-    if abs(math.degrees(bend)) > cap:
-        return half * CAP_REACH
-    return half * min(math.tan(abs(bend) / 2), LONGEST_MITRE)
+def _cut_at(
+    corner: Floats, incoming: Floats, outgoing: Floats, bend: float, half: float, cap: float, before: bool
+) -> _Cut:
+    """How the leg ``before`` a corner, or else the one after it, ends there.
+
+    A mitre divides the corner between both. A cap is all of the first leg's, up to the second's outer edge; the
+    second begins at the first's inner edge.
+    """
+    tip = math.tan(min(abs(bend), math.pi - 1e-6) / 2)
+    if abs(math.degrees(bend)) <= cap:
+        beyond = (incoming + outgoing) / max(float(np.hypot(*(incoming + outgoing))), 1e-9) * (1 if before else -1)
+        return _Cut(half * min(tip, LONGEST_MITRE), MITRE_CUTS * half, corner + OVER * beyond, beyond)
+    sign = math.copysign(1.0, float(incoming[0] * outgoing[1] - incoming[1] * outgoing[0]))
+    inward = sign * np.array([[-one[1], one[0]] for one in (incoming, outgoing)])
+    if before:
+        slanted = 2 / math.tan(abs(bend)) if abs(bend) < math.pi / 2 else 0.0
+        return _Cut(
+            half * (min(tip, LONGEST_CAP) + slanted), MITRE_CUTS * half, corner - half * inward[1], -inward[1]
+        )
+    return _Cut(0.0, CAP_CUTS * half, corner + max(half - OVER, 0.0) * inward[0], -inward[0])
 
 
 def _extended(xy: Floats, before: float, after: float) -> Floats:
@@ -197,10 +278,10 @@ def _corner_directions(xy: Floats, k: int, closed: bool) -> tuple[Floats, Floats
     return incoming, outgoing
 
 
-def _cut(upper: Floats, lower: Floats, xy: Floats, normal: Floats, corner: Floats, plane: Floats, near: Mask) -> None:
-    """Shorten rows so that they stay on this side of the mitre through ``corner``, in place."""
-    ahead = (xy - corner) @ plane
-    lean = normal @ plane
+def _cut(upper: Floats, lower: Floats, xy: Floats, normal: Floats, cut: _Cut, near: Mask) -> None:
+    """Shorten rows so that they stay on this side of the line at which legs meet, in place."""
+    ahead = (xy - cut.at) @ cut.beyond
+    lean = normal @ cut.beyond
     with np.errstate(divide="ignore", invalid="ignore"):
         limit = -ahead / lean
     up, down = near & (lean > 1e-6), near & (lean < -1e-6)
@@ -226,9 +307,3 @@ def _spare_the_inside(upper: Floats, lower: Floats, xy: Floats) -> None:
     inner_is_upper = bend > 0
     upper[inner_is_upper] = np.minimum(upper[inner_is_upper], radius[inner_is_upper])
     lower[~inner_is_upper] = np.maximum(lower[~inner_is_upper], -radius[~inner_is_upper])
-
-
-def _rails(xy: Floats, normal: Floats, half: Floats, closed: bool, fixed: tuple[bool, bool]) -> Rails:
-    upper, lower = half.copy(), -half
-    _spare_the_inside(upper, lower, xy)
-    return Rails(xy + upper[:, None] * normal, xy + lower[:, None] * normal, closed, fixed)

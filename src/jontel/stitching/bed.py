@@ -6,13 +6,16 @@ import numpy as np
 import shapely
 from shapely import Polygon
 
-from jontel.geometry.columns import Rails
+from jontel.geometry.columns import Rails, covered
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import Region, polygons_of
 from jontel.stitching.columns import row_angle
 from jontel.stitching.running import evenly, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
+
+STRAYS = 0.05
+"""Underlay farther outside its column than this, mm, is brought back."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,10 +72,24 @@ def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
     along = lengths(middle)
     here = float(along[np.argmin(np.hypot(*(middle - needle.at).T))])
     there = float(along[np.argmin(np.hypot(*(middle - to).T))])
+    if rails.closed and abs(there - here) > along[-1] / 2:  # the shorter way round leads over the seam
+        middle, along = np.vstack([middle[:-1], middle]), np.append(along[:-1], along + along[-1])
+        here, there = (here + along[-1] / 2, there) if here < there else (here, there + along[-1] / 2)
     if abs(there - here) < 1.5:
         return
     between = np.linspace(here, there, max(2, int(abs(there - here) / 0.2)))
     needle.sew(evenly(at_lengths(middle, between, along), 2.5), Layer.TRAVEL)
+
+
+def held(points: Floats, rails: Rails) -> Floats:
+    """Points (n, 2) brought back onto a column where its edge runs back in a bend too tight for its rows."""
+    column = covered(rails)
+    outside = np.flatnonzero(shapely.distance(shapely.points(points), column) > STRAYS)
+    if len(outside):
+        points = points.copy()
+        ways = shapely.shortest_line(column, shapely.points(points[outside]))
+        points[outside] = shapely.get_coordinates(shapely.get_point(ways, 0))
+    return points
 
 
 def facing(rails: Rails, needle: Needle) -> Rails:

@@ -1,6 +1,7 @@
 """Satin rows on a column: where the strokes go, short stitches, and needle points inside rows."""
 
 import math
+from functools import cache
 from typing import NamedTuple
 
 import numpy as np
@@ -16,16 +17,19 @@ from jontel.stitching.running import merge_short
 
 TIGHT = 0.6
 """Where needle points of one edge are nearer than this part of the spacing, some rows stop short."""
-APART = 0.8
-"""One needle point stays at a tight edge for every so much of the spacing."""
-STOPS_SHORT = (0.15, 0.30, 0.22)
-"""By which parts of their length rows stop short, in turn."""
+APART, GOES_ON = 0.8, 0.55
+"""Needle points at a tight edge are the first part of the spacing apart; between two rows another goes on while it is
+the second part from both."""
+STOPS_SHORT = (0.1, 0.7)
+"""By how much of their length rows stop short, at least and at most."""
 STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
 """Where split points lie about the even place, in parts of a piece, row after row, from the first edge."""
 CLEAR_OF_EDGE = 0.7
 """No needle point inside a row is nearer than this to an edge, mm."""
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
+TAPERS = 0.95
+"""Rows narrower than this part of the widest belong to an end that comes to a point."""
 ON_NO_SIDE = 0.1
 """A place about as far from both edges, mm, is on none."""
 LONGEST = 7.0
@@ -44,12 +48,25 @@ NO_SIDES = Sides()
 
 
 def sides_of(rails: Rails, entry: Floats | None, exit_: Floats | None) -> Sides:
-    """The sides of an open column on which ``entry`` and ``exit_`` lie."""
+    """The sides of an open column on which ``entry`` and ``exit_`` lie, and of a mitred end that of its tip."""
     found: list[int | None] = []
     for end, place in ((0, entry), (-1, exit_)):
+        if rails.fixed_ends[end]:
+            found.append(_tip_side(rails if end else rails.reversed()))
+            continue
         a, b = (math.inf if place is None else math.dist(edge[end], place) for edge in (rails.a, rails.b))
         found.append(None if place is None or abs(a - b) < ON_NO_SIDE else int(b < a))
     return NO_SIDES if rails.closed else Sides(found[0] or 0, found[1])
+
+
+def _tip_side(rails: Rails) -> int | None:
+    """The edge that goes straight on at the last end of a column, where the other one cuts across to meet it."""
+    width = rails.widths()
+    if width[-1] > width.max() / 2:
+        return None
+    full = np.flatnonzero(width > TAPERS * width.max())[-1]
+    a, b = (float(lengths(edge[full:])[-1]) for edge in (rails.a, rails.b))
+    return int(b < a)
 
 
 def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple[Floats, Floats]:
@@ -113,35 +130,61 @@ def feathered(points: Floats, inward: Floats, recipe: SatinRecipe, first: int = 
 
 
 def with_short_stitches(points: Floats, inward: Floats, spacing: float) -> Floats:
-    """Strokes with rows stopped short on the inside of tight bends, by lengths that do not line up.
+    """Strokes with rows stopped short on the inside of tight bends, where there is no room for all of them.
 
     Where the points of an edge are nearer than ``TIGHT`` of the spacing, one in every ``APART`` of it stays, the one
-    nearest to the middle of that piece; the others stop short on their rows (``inward``), three lengths in turn.
+    nearest to the middle of that piece. Of those between two that stay the middle one goes on until it would come
+    nearer to them than ``GOES_ON`` of it, then the middle ones of what is left, and so on, so that rows are nowhere
+    crowded, nowhere missing, and their ends do not line up.
     """
     out = points.copy()
     piece = APART * spacing
-    for side in (0, 1):
-        own = np.arange(side, len(points), 2)
-        if len(own) < 3:
-            continue
+    number = np.arange(len(points))
+    gaps = [np.interp(number, number[side::2], _gaps(points[side::2])) for side in (0, 1)] if len(points) > 5 else []
+    for side, near in enumerate(gaps):
+        own = number[side::2]
         along = lengths(points[own])
         gap = np.diff(along)
         tight = np.minimum(np.append(gap, gap[-1]), np.insert(gap, 0, gap[0])) < TIGHT * spacing
-        number = np.arange(len(own))
-        begins = np.maximum.accumulate(np.where(tight, 0, number))
+        if not tight.any():
+            continue
+        begins = np.maximum.accumulate(np.where(tight, 0, number[: len(own)]))
         since = along - along[begins]
         bucket = np.floor(since / piece).astype(np.int64)
-        off = np.abs(since / piece - bucket - 0.5)
-        order = np.lexsort((off, bucket, begins))
+        order = np.lexsort((np.abs(since / piece - bucket - 0.5), bucket, begins))
         first = np.append(True, (np.diff(bucket[order]) != 0) | (np.diff(begins[order]) != 0))
         stays = ~tight
         stays[order[first]] = True
         stays[[0, -1]] = True
-        number = np.cumsum(~stays)
-        chosen = own[~stays]
-        share = np.array(STOPS_SHORT)[number[~stays] % len(STOPS_SHORT)]
-        out[chosen] += inward[chosen] * share[:, None]
+        short = np.flatnonzero(~stays)
+        kept = np.flatnonzero(stays)
+        after = np.searchsorted(kept, short)
+        low, high = kept[after - 1], kept[after]
+        rows = np.array([_apart_by(int(n))[k] for n, k in zip(high - low, short - low, strict=True)], dtype=float)
+        here, there = near[own[short]], gaps[1 - side][own[short]]
+        stop = (GOES_ON * spacing / np.maximum(rows, 1) - here) / np.maximum(there - here, 0.05 * spacing)
+        out[own[short]] += inward[own[short]] * np.clip(stop, *STOPS_SHORT)[:, None]
     return out
+
+
+@cache
+def _apart_by(gap: int) -> tuple[int, ...]:
+    """How many rows from its nearest neighbour each of ``gap`` rows is when they are put in, middles first."""
+    found = [0] * (gap + 1)
+    todo = [(0, gap)]
+    while todo:
+        low, high = todo.pop()
+        middle = (low + high) // 2
+        if high - low >= 2:
+            found[middle] = middle - low
+            todo += [(low, middle), (middle, high)]
+    return tuple(found)
+
+
+def _gaps(points: Floats) -> Floats:
+    """How far each point (n, 2) is from its neighbours on the average, (n,)."""
+    step = np.hypot(*np.diff(points, axis=0).T)
+    return np.asarray((np.append(step, step[-1]) + np.insert(step, 0, step[0])) / 2)
 
 
 def with_inner_points(points: Floats, recipe: SatinRecipe) -> Floats:

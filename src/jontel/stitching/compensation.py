@@ -144,7 +144,32 @@ def inset_rails(rails: Rails, inset: float) -> Rails:
     """A column narrowed by ``inset`` at each edge and open end, never below a third of its width."""
     width = np.hypot(*(rails.b - rails.a).T)
     across = (rails.b - rails.a) / np.maximum(width, 1e-9)[:, None]
-    shift = across * np.minimum(inset, width / 3)[:, None]
-    inner = Rails(rails.a + shift, rails.b - shift, rails.closed, rails.fixed_ends)
-    ends = EdgesRecipe(pull=0.0, push=inset, pull_ceiling=0.0)
-    return compensated_rails(Rails(inner.a, inner.b, rails.closed), ends)
+    a, b = (
+        edge + sign * across * np.minimum(inset / _slant(edge, across), width / 3)[:, None]
+        for edge, sign in ((rails.a, 1), (rails.b, -1))
+    )
+    if not rails.closed and len(a) > 2:
+        most = len(a) // 4
+        first = _off_the_end(rails, inset, most)
+        last = len(a) - _off_the_end(rails.reversed(), inset, most)
+        a, b = a[first:last], b[first:last]
+    return Rails(a, b, rails.closed)
+
+
+def _off_the_end(rails: Rails, by: float, most: int) -> int:
+    """How many rows to leave out so that both ends of the next are ``by`` mm from the first row's line."""
+    step = rails.b[0] - rails.a[0]
+    normal = np.array([-step[1], step[0]]) / max(float(np.hypot(*step)), 1e-9)
+    if np.hypot(*step) < by:
+        off = np.hypot(*(rails.middle[: most + 1] - rails.middle[0]).T)
+    else:
+        off = np.minimum(*(np.abs((edge[: most + 1] - rails.a[0]) @ normal) for edge in (rails.a, rails.b)))
+    far = np.flatnonzero(off >= by - 1e-9)
+    return int(far[0]) if len(far) else most
+
+
+def _slant(edge: Floats, across: Floats) -> Floats:
+    """How square rows along ``across`` (n, 2) stand on an edge (n, 2), 1 for square, never under a third, (n,)."""
+    along = np.gradient(edge, axis=0)
+    along = along / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    return np.asarray(np.maximum(np.abs(along[:, 0] * across[:, 1] - along[:, 1] * across[:, 0]), 1 / 3))

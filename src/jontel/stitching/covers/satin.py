@@ -27,6 +27,10 @@ from jontel.stitching.limits import afford
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 
+ROUND_CORNERS = 0.9
+"""Rows at a corner that are shorter than this part of the longest belong to its tip."""
+ROUNDED = 0.05
+"""So far, mm, joined legs may go beyond them."""
 UNDER_LAYER = 1.5
 """Under layers of a raised satin are so much more open than the one on top."""
 
@@ -85,25 +89,78 @@ def sew_columns(
     entry: Floats | None,
     exit_: Floats | None = None,
 ) -> None:
-    """Sew drawn columns in order, compensated by ``edges``; ``underlay`` ``None`` is chosen for each."""
-    previous: Rails | None = None
-    for number, drawn in enumerate(columns):
-        rails = compensated_rails(drawn, edges)
-        if rails.closed and needle.at is not None:
-            rails = _started_near(rails, needle.at)
-        if previous is not None and _apart(previous.middle[-1], rails.middle[0]) > _touching(previous, rails):
-            rails = facing(rails, needle)
-            needle.jump(rails.middle[0])
+    """Sew drawn columns in order, compensated by ``edges``; ``underlay`` ``None`` is chosen for what it lies under.
+
+    Legs of one line share their underlay, so that all of it lies under all of their covers.
+    """
+    lines = _lines_of([compensated_rails(drawn, edges) for drawn in columns])
+    for number, line in enumerate(lines):
+        legs = line
+        if legs[0].closed and needle.at is not None:
+            legs = [_started_near(legs[0], needle.at)]
+        whole = _joined(legs)
+        if whole.closed and needle.at is not None:
+            first = int(np.argmin([_apart(rails.middle[0], needle.at) for rails in legs]))
+            legs = legs[first:] + legs[:first]
+            whole = _joined(legs)
+        if number:
+            if not whole.closed and facing(whole, needle) is not whole:
+                legs = [rails.reversed() for rails in legs[::-1]]
+                whole = _joined(legs)
+            needle.jump(legs[0].middle[0])
+        elif not legs[0].closed and not needle.sewing:
+            needle.at = legs[0].middle[0] if entry is None else entry
         passes = underlay
         if passes is None:
-            mean = float(rails.widths().mean())
-            passes = column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
-        if previous is None and not rails.closed and not needle.sewing:
-            needle.at = rails.middle[0] if entry is None else entry
-        sew_underlay(passes, ColumnBed(rails), needle)
-        sides = sides_of(rails, entry if previous is None else None, exit_ if number == len(columns) - 1 else None)
-        _sew_layers(rails, recipe, needle, sides)
-        previous = rails
+            mean = float(whole.widths().mean())
+            passes = column_underlay(mean, mean * float(lengths(whole.middle)[-1]))
+        beds = [whole] if _inside(whole, legs) else legs
+        for bed in beds:
+            sew_underlay(passes, ColumnBed(bed), needle)
+        for bed in beds[::-1]:
+            go_along(bed, needle, bed.middle[0])
+        for leg, rails in enumerate(legs):
+            begins, ends = number + leg == 0, number == len(lines) - 1 and leg == len(legs) - 1
+            sides = sides_of(rails, entry if begins else None, exit_ if ends else None)
+            _sew_layers(rails, recipe, needle, sides)
+
+
+def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:
+    """Columns in order, those together of which each begins where the one before ends."""
+    found: list[list[Rails]] = []
+    for rails in columns:
+        last = found[-1][-1] if found else None
+        if last is not None and _apart(last.middle[-1], rails.middle[0]) <= _touching(last, rails):
+            found[-1].append(rails)
+        else:
+            found.append([rails])
+    return found
+
+
+def _inside(whole: Rails, legs: Sequence[Rails]) -> bool:
+    """Whether legs joined as one column go beyond them nowhere."""
+    if len(legs) == 1:
+        return True
+    cloth = shapely.unary_union([covered(rails) for rails in legs], grid_size=GRID).buffer(ROUNDED)
+    return bool(shapely.covers(cloth, shapely.MultiLineString([whole.a, whole.b])))
+
+
+def _joined(legs: Sequence[Rails]) -> Rails:
+    """Legs of one line as one column, which goes round their corners without going into them."""
+    if len(legs) == 1:
+        return legs[0]
+    ring = legs[0].fixed_ends[0] and legs[-1].fixed_ends[1]
+    ring = ring and _apart(legs[-1].middle[-1], legs[0].middle[0]) <= _touching(legs[-1], legs[0])
+    parts: list[Rails] = []
+    for number, rails in enumerate(legs):
+        width = rails.widths()
+        full = np.flatnonzero(width > ROUND_CORNERS * width.max())
+        first = int(full[0]) if number > 0 or ring else 0
+        last = int(full[-1]) + 1 if number < len(legs) - 1 or ring else len(width)
+        parts.append(Rails(rails.a[first:last], rails.b[first:last]))
+    parts += [Rails(parts[0].a[:1], parts[0].b[:1])] if ring else []
+    a, b = np.vstack([one.a for one in parts]), np.vstack([one.b for one in parts])
+    return Rails(a, b, ring, (legs[0].fixed_ends[0], legs[-1].fixed_ends[1]))
 
 
 def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides) -> None:

@@ -8,7 +8,7 @@ from shapely import Polygon
 from jontel.design.kinds.edge_run import EdgeRun
 from jontel.geometry.polyline import CORNER_DEGREES, Floats, Polyline, lengths, nearest_length, start_at, turns
 from jontel.geometry.region import rings_of
-from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go, go_along, inner
+from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go, go_along, held, inner
 from jontel.stitching.compensation import inset_rails
 from jontel.stitching.running import evenly, run_points
 from jontel.stitching.stitches import Layer, Needle
@@ -23,10 +23,10 @@ def sew(kind: EdgeRun, bed: Bed, needle: Needle) -> None:
                 return
             go_along(rails, needle, inset.a[0])
             there, back = inset.a, inset.b if rails.closed else inset.b[::-1]
-            needle.sew(evenly(there, kind.length), Layer.EDGE_RUN)
+            needle.sew(held(evenly(there, kind.length), rails), Layer.EDGE_RUN)
             if not rails.closed:  # a wide column's end is sewn along, not stepped over
                 needle.sew(evenly(np.vstack([there[-1:], back[:1]]), kind.length)[1:-1], Layer.EDGE_RUN)
-            needle.sew(evenly(back, kind.length), Layer.EDGE_RUN)
+            needle.sew(held(evenly(back, kind.length), rails), Layer.EDGE_RUN)
         case AreaBed(part):
             rings = [ring for piece in inner(part, kind.inset).geoms for ring in rings_of(piece)]
             while rings:

@@ -5,7 +5,7 @@ from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.kinds.zigzag import Zigzag
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import lengths
-from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go_along
+from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go_along, held
 from jontel.stitching.columns import satin_points
 from jontel.stitching.compensation import inset_rails
 from jontel.stitching.stitches import Layer, Needle
@@ -37,4 +37,4 @@ def _along(rails: Rails, inset: float, spacing: float, layer: Layer, needle: Nee
     if lengths(way.middle)[-1] < 1.0:
         return
     go_along(rails, needle, way.middle[0])
-    needle.sew(satin_points(way, SatinRecipe(spacing=spacing, short_stitches=False)), layer)
+    needle.sew(held(satin_points(way, SatinRecipe(spacing=spacing, short_stitches=False)), rails), layer)
