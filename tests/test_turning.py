@@ -18,9 +18,17 @@ from jontel.geometry.region import region_of
 from jontel.geometry.smoothing import smooth_path
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import sewn_edge
-from jontel.stitching.measure import Measures, measure, overspill, spacings, stitch_lengths, thread_lines
+from jontel.stitching.measure import (
+    Measures,
+    exposed_travel,
+    measure,
+    overspill,
+    spacings,
+    stitch_lengths,
+    thread_lines,
+)
 from jontel.stitching.patterns import phases
-from jontel.stitching.stitches import SHORTEST, Layer, Stitches
+from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
 from tests.conftest import SHAPES, afresh, box_path, ring_path, s_edges
 from tests.test_stitching import PLAIN, random_polygons, sewn
 
@@ -282,7 +290,29 @@ def test_a_border_is_sewn_last_along_every_rim() -> None:
     edge = sewn_edge(resolve(item, PLAIN))
     assert edge.bounds == pytest.approx((-21, -21, 21, 21), abs=0.1)
     seen = measure(satin, edge)
-    assert seen.coverage > 0.985 and seen.overspill < 0.3 and seen.jumps == 0
+    assert seen.coverage > 0.985 and seen.overspill < 0.3
+    assert seen.jumps == 1 and exposed_travel(satin) < 1.0, "to the inner rim by a jump, not over the rows"
+
+
+@pytest.mark.parametrize("angle", [0.0, 37.0])
+@pytest.mark.parametrize("border", ["run", "satin"])
+@pytest.mark.parametrize("name", ["plate", "ring", "star", "comb"])
+def test_a_border_begins_where_the_rows_end(name: str, border: str, angle: float) -> None:
+    shape = Area(SHAPES[name])
+    found = sewn(shape, Fill(angle=angle, border=border))  # type: ignore[arg-type]
+    rings = sum(1 + len(part.interiors) for part in region_for(shape).geoms)
+    assert (found.kind == Kind.JUMP).sum() <= rings - 1 and exposed_travel(found) < 5.0
+
+
+def test_a_run_as_border_has_its_style_length_and_repeats() -> None:
+    shape = Area(box_path(0, 0, 20, 20))
+
+    def rim(**values: object) -> int:
+        found = sewn(shape, Fill(border="run", **values))  # type: ignore[arg-type]
+        return found.count - sewn(shape, Fill(border="run")).count
+
+    assert rim(border_length=5.0) == -16
+    assert rim(border_repeats=2) == 32 and rim(border_style="triple") == 64
 
 
 def test_travel_goes_along_the_rim_when_asked() -> None:

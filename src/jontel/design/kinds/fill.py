@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from jontel.design.kinds.base import CoverValues
 from jontel.design.kinds.fades import FADE, FADES, Fade, faded
+from jontel.design.kinds.run import RunStyle
 from jontel.design.kinds.section import Beads, Bows, Cut, Mark, every
 from jontel.design.kinds.traits import CoverTraits, Kind, Words
 from jontel.design.kinds.values import ABOVE_ZERO, Group, Place, Profile, When, curve, number, pins, word
@@ -15,6 +16,7 @@ Border = Literal["none", "run", "satin"]
 ROWS, POINTS, RIM = Group("Rows", open=True), Group("Needle points"), Group("Rim")
 BRICK: When = ("pattern", ("brick",))
 BORDERED: When = ("border", ("satin",))
+OUTLINED: When = ("border", ("run",))
 OPEN = 0.7
 """Fills with a spacing over this, mm, hide no travel."""
 
@@ -26,7 +28,8 @@ class FillRecipe(CoverValues, frozen=True, tag="fill"):
     for ``brick``, ``brick_offset`` is the part of
     a stitch by which each row is shifted against the last, and ``brick_rows`` how many rows the pattern
     has before it repeats. ``fade`` changes the spacing to ``fade_to`` towards ``fade_angle``. Row ends are
-    drawn back by up to ``ragged``. ``border`` is sewn last, along the rim.
+    drawn back by up to ``ragged``. ``border`` is sewn last, along the rim: a satin of its width and spacing, or a run
+    of its style, length and repeats.
     """
 
     spacing: Annotated[float, number("Spacing", 0.1, 20.0, "spacing", 0.02, ROWS, rebalanced="Fill spacing")] = 0.40
@@ -58,6 +61,9 @@ class FillRecipe(CoverValues, frozen=True, tag="fill"):
     border: Annotated[Border, word("Border", RIM)] = "none"
     border_width: Annotated[float, number("Border width", 0.6, 20.0, "length", 0.1, RIM, BORDERED)] = 2.0
     border_spacing: Annotated[float, number("Border spacing", 0.1, 10.0, "strokes", 0.02, RIM, BORDERED)] = 0.40
+    border_style: Annotated[RunStyle, word("Border style", RIM, OUTLINED)] = "single"
+    border_length: Annotated[float, number("Border stitch length", 0.3, 12.0, "stitch", 0.1, RIM, OUTLINED)] = 2.5
+    border_repeats: Annotated[int, number("Border repeats", 1, 20, "count", 1, RIM, OUTLINED)] = 1
     travel: Annotated[Travel, word("Travel goes", RIM)] = "interior"
 
 

@@ -1,5 +1,7 @@
 """The border of a fill: a run or a satin along its rim, sewn last as part of the same object."""
 
+import math
+
 import numpy as np
 from shapely import Polygon
 
@@ -11,32 +13,51 @@ from jontel.design.shapes import Line
 from jontel.geometry.polyline import Floats, flatten, nearest_length, start_at
 from jontel.geometry.region import rings_of
 from jontel.geometry.strokes import legs_of
-from jontel.stitching.bed import go
 from jontel.stitching.covers.satin import sew_columns
-from jontel.stitching.running import run_points
+from jontel.stitching.running import run_points, styled
 from jontel.stitching.stitches import Layer, Needle
 
-RUN_LENGTH = 2.5
+BESIDE = 1.0
+"""A border that begins no farther than this, mm, and its width is reached by a stitch that it covers."""
 
 
-def sew_border(drawn: Polygon, part: Polygon, recipe: FillRecipe, edges: EdgesRecipe, needle: Needle) -> None:
-    """Sew along every ring of the ``drawn`` polygon, nearest first, travelling inside the sewn ``part``."""
+def border_start(drawn: Polygon, recipe: FillRecipe, near: Floats) -> Floats:
+    """The place nearest to ``near`` (2,) where a border begins: anywhere on a rim, or at a corner of a satin."""
+    starts: list[Floats] = []
+    for line in [line for ring in rings_of(drawn) for line in flatten(_text(ring))]:
+        legs = legs_of(Line(_text(line.xy), recipe.border_width)) if recipe.border == "satin" else []
+        if legs and not legs[0].closed:
+            starts += [rails.middle[0] for rails in legs]
+        else:
+            starts.append(start_at(line, nearest_length(line.loop(), near)).xy[0])
+    return min(starts, key=lambda one: math.dist(one, near))
+
+
+def sew_border(drawn: Polygon, recipe: FillRecipe, edges: EdgesRecipe, needle: Needle) -> None:
+    """Sew along every ring of the ``drawn`` polygon, nearest first; a jump where travel would show."""
     lines = [line for ring in rings_of(drawn) for line in flatten(_text(ring))]
     while lines:
         at = needle.at if needle.at is not None else lines[0].xy[0]
         line = lines.pop(int(np.argmin([np.hypot(*(one.xy - at).T).min() for one in lines])))
         line = start_at(line, nearest_length(line.loop(), at))
         if recipe.border == "run":
-            go(part, needle, line.xy[0])
-            needle.sew(run_points(line, RUN_LENGTH), Layer.COVER)
+            _reach(needle, line.xy[0], 0.0)
+            once = run_points(line, recipe.border_length)
+            needle.sew(styled(once, recipe.border_style, recipe.border_repeats), Layer.COVER)
             continue
         columns = legs_of(Line(_text(line.xy), recipe.border_width))
         if not columns:
             continue
         first = int(np.argmin([np.hypot(*(rails.middle[0] - at)) for rails in columns]))
         columns = columns[first:] + columns[:first]
-        go(part, needle, line.xy[0] if columns[0].closed else columns[0].middle[0])
+        _reach(needle, line.xy[0] if columns[0].closed else columns[0].middle[0], recipe.border_width)
         sew_columns(columns, SatinRecipe(spacing=recipe.border_spacing), edges, None, needle, None)
+
+
+def _reach(needle: Needle, to: Floats, width: float) -> None:
+    """Bring the needle to a place on the rim."""
+    if needle.at is None or math.dist(needle.at, to) > BESIDE + width:
+        needle.jump(to)
 
 
 def _text(ring: Floats) -> str:

@@ -22,7 +22,7 @@ from jontel.stitching.automatic import area_underlay
 from jontel.stitching.bed import AreaBed, to_next_part
 from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.base import Generator
-from jontel.stitching.covers.border import sew_border
+from jontel.stitching.covers.border import border_start, sew_border
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.limits import afford
 from jontel.stitching.rows.sewing import far_side, sew_rows
@@ -91,10 +91,13 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
             item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part, widest(recipe))
         )
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
-        sew_rows(part, style, frame, Layer.COVER, needle, goal, exit_ is not None or bool(parts))
-        if recipe.border != "none":
-            drawn = max(region_for(item.shape).geoms, key=lambda one: one.intersection(part).area)
-            sew_border(drawn, part, recipe, item.edges, needle)
+        pinned = exit_ is not None or bool(parts)
+        if recipe.border == "none":
+            sew_rows(part, style, frame, Layer.COVER, needle, goal, pinned)
+            continue
+        drawn = max(region_for(item.shape).geoms, key=lambda one: one.intersection(part).area)
+        sew_rows(part, style, frame, Layer.COVER, needle, border_start(drawn, recipe, goal))
+        sew_border(drawn, recipe, item.edges, needle)
     return needle
 
 
