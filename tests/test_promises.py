@@ -2,6 +2,7 @@
 
 import ast
 import struct
+from collections.abc import Callable
 from dataclasses import replace as replace_fields
 from pathlib import Path
 from typing import Any
@@ -121,3 +122,22 @@ def test_what_is_public_is_explained(path: Path) -> None:
     for node in [*tree.body, *(inner for one in open_classes for inner in one.body)]:
         if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("_"):
             assert ast.get_docstring(node), f"{path}: {node.name} is not explained"
+
+
+def test_the_letters_of_the_name_bar_line_up_as_sewn() -> None:
+    sewn = plan(name_bar())
+    names = {item.id: item.name for item in sewn.design.objects}
+    for word in ("Name", "Role"):
+        bounds = np.array([piece.bounds for piece in sewn.pieces if names[piece.owner].startswith(word)])
+        assert len(bounds) >= 4 and np.ptp(bounds[:, 1]) < 0.1 and np.ptp(bounds[:, 3]) < 0.1
+
+
+@pytest.mark.parametrize("make", [crest, name_bar])
+def test_a_demo_has_no_findings_and_its_plate_reaches_under_the_border(make: Callable[[], Design]) -> None:
+    design = make()
+    sewn = plan(design)
+    assert not proof(design, sewn)
+    regions = {item.name: region for item, region in zip(sewn.design.objects, sewn.overlaps.regions, strict=True)}
+    for below, above in (("Plate", "Border"), ("Ring", "Rope edge")):
+        if below in regions:
+            assert (regions[below] & regions[above]).area > 50.0

@@ -114,6 +114,10 @@ def test_every_control_changes_the_stitches(
         Source(mixed.document, "shape").write("Width", "width", wide[control.field])
     if control.field == "short_stitches":
         Source(mixed.document, "shape").write("Corners", "corners", "turned")
+    if control.field == "round_again":
+        ring = Line("M0 0 L20 0 L20 12 L0 12 Z")
+        here = mixed.document.selection
+        mixed.document.edit("Closed", change_objects(mixed.design, here, lambda o: replace(o, shape=ring)))
     if control.field == "travel":
         holes = Area(
             box_path(-35, -35, 30, 25) + " " + ring_path(4, -26, -22, True) + " " + ring_path(4, -14, -22, True)

@@ -5,22 +5,25 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from jontel.design.kinds.run import RunStyle
+from jontel.design.kinds.run import RunRecipe, RunStyle
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths, turns
 from jontel.stitching.stitches import SHORTEST
 
 CHORD = 0.1
 """How far a stitch may cut a curve where nobody says otherwise, mm."""
+EVENLY = 0.87
+"""Points are spread evenly over bends that are not even: so much of the allowed distance is aimed at."""
 LEAST = 1.0
-"""Curves shorten stitches down to this and no further, mm."""
+"""Curves shorten stitches down to this and no further, mm, where nobody says otherwise."""
 TRAVEL_LENGTH = 3.5
 
 
-def run_points(line: Polyline, length: float, chord: float = CHORD) -> Floats:
+def run_points(line: Polyline, length: float, chord: float = CHORD, least: float = LEAST) -> Floats:
     """Needle points (n, 2) along a path, at most ``length`` mm apart.
 
     Corners are needle points. Between corners the points are spread evenly in the measure of the allowed
-    stitch, which a bend of radius r shortens to the stitch that leaves it by ``chord`` mm: sqrt(8 r chord).
+    stitch, which a bend of radius r shortens to the stitch that leaves it by ``chord`` mm: sqrt(8 r chord), but no
+    further than to ``least`` mm.
     """
     xy = line.loop()
     corner = np.append(line.corner, True) if line.closed else line.corner.copy()
@@ -32,8 +35,8 @@ def run_points(line: Polyline, length: float, chord: float = CHORD) -> Floats:
     bend[corner] = 0.0
     near = np.maximum(np.minimum(np.append(step, step[-1]), np.insert(step, 0, step[0])), 1e-9)
     curvature = bend / near
-    allowed = np.sqrt(8 * chord / np.maximum(np.maximum(curvature[1:], curvature[:-1]), 1e-9))
-    allowed = np.minimum(np.maximum(allowed, min(LEAST, length)), length)
+    allowed = np.sqrt(8 * EVENLY * chord / np.maximum(np.maximum(curvature[1:], curvature[:-1]), 1e-9))
+    allowed = np.minimum(np.maximum(allowed, min(least, length)), length)
     measure = np.concatenate([[0.0], np.cumsum(step / allowed)])
     cuts = np.flatnonzero(corner)
     counts = np.maximum(1, np.ceil(np.diff(measure[cuts]) - 1e-6)).astype(np.int64)
@@ -42,6 +45,16 @@ def run_points(line: Polyline, length: float, chord: float = CHORD) -> Floats:
     wanted = measure[cuts][owner] + within / counts[owner] * np.diff(measure[cuts])[owner]
     where = np.interp(np.append(wanted, measure[-1]), measure, along)
     return merge_short(at_lengths(xy, where, along))
+
+
+def pass_points(line: Polyline, recipe: RunRecipe) -> Floats:
+    """The needle points (n, 2) of one pass along a path as its recipe asks for.
+
+    A back-stitch goes two points on and one back: its chords are twice as long and leave a bend four times as far.
+    """
+    if recipe.style == "back-stitch":
+        return run_points(line, recipe.length, recipe.chord / 4, SHORTEST + 0.05)
+    return run_points(line, recipe.length, recipe.chord)
 
 
 def merge_short(xy: Floats, least: float = SHORTEST) -> Floats:
@@ -112,8 +125,11 @@ def _depth(before: Floats, at: Floats, after: Floats) -> float:
     return abs(float(step[0] * way[1] - step[1] * way[0])) / size
 
 
-def styled(points: Floats, style: RunStyle, repeats: int) -> Floats:
-    """The order in which a run visits its needle points: the style, then whole repeats, there and back."""
+def styled(points: Floats, style: RunStyle, repeats: int, same_way: bool = False) -> Floats:
+    """The order in which a run visits its needle points: the style, then whole repeats, there and back.
+
+    Repeats of a closed line go round again the ``same_way`` if asked.
+    """
     n = len(points)
     once = np.arange(n)
     match style:
@@ -126,7 +142,7 @@ def styled(points: Floats, style: RunStyle, repeats: int) -> Floats:
         case "back-stitch":
             ahead = np.column_stack([once[1:], once[:-1]]).ravel()
             order = np.concatenate([[0], ahead, [n - 1]]) if n > 2 else once
-    closed_walk = order[0] == order[-1]
+    closed_walk = order[0] == order[-1] or (same_way and bool((points[0] == points[-1]).all()))
     passes = [order if closed_walk or k % 2 == 0 else order[::-1] for k in range(max(1, repeats))]
     joined = [p if k == 0 else p[1:] for k, p in enumerate(passes)]
     return points[np.concatenate(joined)]

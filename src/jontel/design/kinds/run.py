@@ -10,14 +10,16 @@ from jontel.design.kinds.values import Group, number, pins, word, yes_no
 RunStyle = Literal["single", "there and back", "triple", "back-stitch"]
 RunWay = Literal["nearest", "forward", "reversed", "retraced"]
 MAIN, PATH = Group("Run", open=True), Group("Path")
+REPEATED = ("repeats", tuple(range(2, 21)))
 SPREAD = ("by_hand", (False,))
 
 
 class RunRecipe(CoverValues, frozen=True, tag="run"):
     """Running stitch with every value known. Lengths in mm.
 
-    ``way`` is the direction: from the nearer end, as drawn, reversed, or to the end and back over it. ``chord`` is
-    how far a stitch may cut a curve. ``by_hand`` takes every node of the path, and nothing else, as a needle point.
+    Repeats go there and back; those of a closed line in the same sense, if ``round_again``. ``way`` is the direction:
+    from the nearer end, as drawn, reversed, or to the end and back over it. ``chord`` is how far
+    a stitch may cut a curve. ``by_hand`` takes every node of the path, and nothing else, as a needle point.
     """
 
     style: Annotated[RunStyle, word("Style", MAIN)] = "single"
@@ -26,6 +28,7 @@ class RunRecipe(CoverValues, frozen=True, tag="run"):
         number("Stitch length", 0.3, 12.0, "stitch", 0.1, MAIN, SPREAD, rebalanced="Run stitch length"),
     ] = 2.5
     repeats: Annotated[int, number("Repeats", 1, 20, "count", 1, MAIN)] = 1
+    round_again: Annotated[bool, yes_no("Closed lines go round again", MAIN, REPEATED)] = False
     way: Annotated[RunWay, word("Direction", PATH)] = "nearest"
     chord: Annotated[float, number("May cut curves by", 0.01, 2.0, "length", 0.02, PATH, SPREAD)] = 0.1
     by_hand: Annotated[bool, yes_no("Needle points placed by hand", PATH)] = False

@@ -11,7 +11,7 @@ from jontel.design.shapes import Area, Column, Line
 from jontel.geometry.polyline import Floats, Polyline, flatten, lengths, nearest_length, start_at
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.limits import afford
-from jontel.stitching.running import run_points, split_long, styled
+from jontel.stitching.running import pass_points, split_long, styled
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
 LONGEST_BY_HAND = 12.0
@@ -38,8 +38,8 @@ def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats |
         line = lines.pop(int(np.argmin(gaps)))
         if at is not None and not drawn_order:
             line = _from_nearer_end(line, at, exit_ if not lines else None)
-        once = _by_hand(line) if recipe.by_hand else run_points(line, recipe.length, recipe.chord)
-        points = styled(once, recipe.style, recipe.repeats)
+        once = _by_hand(line) if recipe.by_hand else pass_points(line, recipe)
+        points = styled(once, recipe.style, recipe.repeats, recipe.round_again)
         if recipe.way == "retraced" and np.hypot(*(points[-1] - points[0])) > SHORTEST:
             points = np.vstack([points, once[-2::-1]])
         needle.jump(points[0])
@@ -53,7 +53,7 @@ def needle_points(item: StitchObject, ground: Ground) -> list[Floats]:
     if not isinstance(recipe, RunRecipe):
         return []
     lines = flatten(getattr(item.shape, "path", ""))
-    return [line.loop() if recipe.by_hand else run_points(line, recipe.length, recipe.chord) for line in lines]
+    return [line.loop() if recipe.by_hand else pass_points(line, recipe) for line in lines]
 
 
 def _by_hand(line: Polyline) -> Floats:

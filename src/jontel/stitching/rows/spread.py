@@ -35,8 +35,10 @@ CLOSING = 1.5
 """Over about this length, mm, the rows beside two that have run out close up."""
 EARLY = 0.6
 """By this part of ``CLOSING`` the rows beside them begin to close up before two run out."""
-CLOSER = 1.03
-"""Rows that run out leave their neighbours a little wide apart, so they are all sewn this much closer."""
+CLOSER = 1.07
+"""Rows that run out leave their neighbours a little wide apart, so all of a close cover are sewn this much closer."""
+SAME = 0.02
+"""Where what is wanted differs by less than this part of itself along each row, all rows run through."""
 MOST_IN_GROUP = 51
 LEAST_PIECE = 0.8
 """Pairs of rows shorter than this are left out, mm."""
@@ -172,7 +174,10 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     if least >= EVEN * most:
         return max(few, 0.9 * style.spacing), None
     spacing = max(least, 0.1)
-    part = CLOSER * spacing / apart
+    table = apart.reshape(u.shape)
+    if style.opened is not None and (np.ptp(table, axis=1) < SAME * table.mean(axis=1)).all():
+        return _through(table.mean(axis=1), columns, down, frame)
+    part = (CLOSER if style.opened is None else 1.0) * spacing / apart
     fewest = max(float(part[near].min()), 0.02)
     table = np.clip(part, fewest, 1.0).reshape(u.shape)
     nominal = even_heights(top, bottom, spacing)
@@ -195,6 +200,21 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     padded = np.vstack([levels[0] - step[::-1], levels, levels[-1] + step])
     beyond = np.concatenate([nominal[0] - step[::-1, 0], nominal, nominal[-1] + step[:, 0]])
     return spacing, Thinning(Spread(frame, columns, beyond, padded), group, excess)
+
+
+def _through(apart: Floats, columns: Floats, down: Floats, frame: Frame) -> tuple[float, Thinning]:
+    """Rows that all run through, ``apart`` (n,) at heights ``down`` (n,) whatever the column."""
+    gaps = np.diff(down) * (1 / apart[1:] + 1 / apart[:-1]) / 2
+    ought = np.concatenate([[0.0], np.cumsum(gaps)])
+    count = max(1, round(float(ought[-1])))
+    spacing = float(down[-1] - down[0]) / count
+    nominal = even_heights(float(down[0]), float(down[-1]), spacing)
+    at = np.interp((np.arange(count) + 0.5) / count * ought[-1], ought, down)
+    step = np.arange(1, BEYOND + 1)
+    high, low = at[0] - step[::-1] * apart[0], at[-1] + step * apart[-1]
+    levels = np.repeat(np.concatenate([high, at, low])[:, None], len(columns), axis=1)
+    known = np.concatenate([nominal[0] - step[::-1] * spacing, nominal, nominal[-1] + step * spacing])
+    return spacing, Thinning(Spread(frame, columns, known, levels), 1, np.ones((count, len(columns))))
 
 
 def _paired(wanted: Floats, group: int) -> Floats:
@@ -354,10 +374,13 @@ def _limits(count: int, group: int, pairs: int) -> Floats:
     places as far apart as they can be.
     """
     number, within = np.divmod(np.arange(count), group)
-    bits = (number[:, None] >> np.arange(16)) & 1
-    shift = (bits / 2.0 ** np.arange(1, 17)).sum(axis=1)
+    groups = int(number[-1]) + 1
+    bits = (np.arange(groups)[:, None] >> np.arange(16)) & 1
+    order = np.argsort(bits @ 0.5 ** np.arange(1, 17))
+    shift = np.empty(groups)
+    shift[order] = (np.arange(groups) + 0.5) / groups
     pair = np.maximum(within - 1, 0) // 2
-    limit = (1 + 2 * (pair + shift)) / group
+    limit = (1 + 2 * (pair + shift[number])) / np.minimum(group, count - number * group)
     limit[within == 0] = 0.0
     return np.asarray(limit)
 
