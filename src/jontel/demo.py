@@ -34,6 +34,8 @@ CREST_GUIDES = {
     "Deep sea": "M-36 29 C-18 32 -9 26 0 29 C9 32 18 26 36 29",
 }
 """Curves that the rows of the sea follow, mm."""
+BEAM = {"fade": "along", "fade_to": 1.0, "fade_angle": 174.0}
+"""The beam opens away from the lantern."""
 FILM = "Lay the film over the ring before the letters"
 
 
@@ -49,7 +51,8 @@ def crest() -> Design:
         if item.name in CREST_GUIDES:
             made = change_objects(made, {item.id}, _guided)
         if item.name == "Beam left":
-            made = pin(pin(made, {item.id}, "fade", "along"), {item.id}, "fade_to", 0.9)
+            for field, value in BEAM.items():
+                made = pin(made, {item.id}, field, value)
     ring = {item.id for item in made.objects if item.name == "Ring"}
     made = change_objects(made, ring, lambda item: replace(item, ends=replace(item.ends, stop=FILM)))
     return replace(made, name="Pellan Point crest")
