@@ -11,6 +11,7 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 
 from jontel.design import Area, Column, Edges, EdgesRecipe, Fill, Line, Run, Satin, Shape, StitchObject, resolve
+from jontel.design.kinds import Underlay
 from jontel.design.kinds.fill import FillRecipe
 from jontel.geometry.bands import band_of
 from jontel.geometry.columns import rails_of
@@ -33,6 +34,7 @@ from jontel.stitching.measure import (
 from jontel.stitching.rows.orders import through
 from jontel.stitching.rows.turns import bends_apart, kept_apart
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
+from tests.conftest import ring_path
 from tests.test_stitching import ANGLES, PLAIN, sewn
 
 ROUND = {f"blob {seed}": zoo.blob(seed, 14, seed % 4) for seed in (40, 41, 42, 43)}
@@ -226,6 +228,17 @@ def test_pale_thread_keeps_its_lightness_in_every_direction_and_in_turns() -> No
     assert 0.1 < 1 - light.min() / light.max() < 0.25
     row = np.array([[[0.0, 0.0], [3.0, 0.0]], [[3.0, 0.0], [3.0, 0.8]], [[3.0, 0.8], [0.0, 0.8]]])
     assert shade(row) == pytest.approx(shade(row)[0]), "a turn is lit like its row"
+
+
+@pytest.mark.parametrize("entry", [None, (12.0, 0.0), (-3.0, 1.0)])
+@pytest.mark.parametrize("underlay", [(), None])
+def test_rings_beside_each_other_are_all_sewn(
+    entry: tuple[float, float] | None, underlay: tuple[Underlay, ...] | None
+) -> None:
+    shape = Line(f"{ring_path(10)} {ring_path(7)} M12 0 L20 0", 2.0)
+    found = sewn(shape, Satin(), underlay, entry=entry)
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Satin(), underlay=())
+    assert coverage(rows_of(found), sewn_edge(resolve(item, PLAIN))) > 0.99
 
 
 # runs

@@ -126,11 +126,12 @@ def sew_columns(
 
 
 def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:
-    """Columns in order, those together of which each begins where the one before ends."""
+    """Columns in order, those together of which each begins where the one before ends; a closed one has no ends."""
     found: list[list[Rails]] = []
     for rails in columns:
         last = found[-1][-1] if found else None
-        if last is not None and _apart(last.middle[-1], rails.middle[0]) <= _touching(last, rails):
+        open_ = last is not None and not last.closed and not rails.closed
+        if last is not None and open_ and _apart(last.middle[-1], rails.middle[0]) <= _touching(last, rails):
             found[-1].append(rails)
         else:
             found.append([rails])
