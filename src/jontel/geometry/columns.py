@@ -7,6 +7,7 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 
 from jontel.design.shapes import Column, Point
+from jontel.design.store import kept
 from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, nearest_length, start_at
 from jontel.geometry.region import GRID, Region, polygons_of
 
@@ -139,6 +140,7 @@ def _paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool
     return Rails(at_lengths(a, where_a, along_a), at_lengths(b, where_b, along_b), closed)
 
 
+@kept
 def covered(rails: Rails) -> Region:
     """The cloth between the two edges of a column.
 

@@ -82,10 +82,17 @@ def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
 
 
 def _brought_in(polygon: Polygon, point: Floats) -> Floats:
-    spot = Point(point)
-    if polygon.covers(spot):
+    if polygon.covers(Point(point)):
         return np.asarray(point, dtype=np.float64)
-    return np.asarray(shapely.shortest_line(polygon, spot).coords[0])
+    (near,) = nearest_on(polygon, np.asarray(point)[None])
+    return np.asarray(near, dtype=np.float64)
+
+
+def nearest_on(shape: BaseGeometry, points: Floats) -> Floats:
+    """The places of a shape nearest to ``points`` (n, 2), (n, 2)."""
+    ways = shapely.shortest_line(shape, shapely.points(points))
+    found: Floats = shapely.get_coordinates(shapely.get_point(ways, 0))
+    return found
 
 
 def round_ring(ring: LineString, leave: float, back: float) -> list[Floats]:

@@ -136,6 +136,11 @@ def repaired(area: Area) -> Area:
     return Area(path_of(region_of(area)), "nonzero")
 
 
+def largest(region: Region) -> Polygon:
+    """The largest part of a region; an empty polygon where it has none."""
+    return max(region.geoms, key=lambda part: part.area, default=Polygon())
+
+
 def rings_of(polygon: Polygon) -> list[Floats]:
     """The rings of a polygon, outer first, each (n, 2) without a repeated point."""
     return [np.asarray(ring.coords)[:-1, :2] for ring in (polygon.exterior, *polygon.interiors)]

@@ -29,19 +29,9 @@ ARC_STEP = 3.0
 MITRE_CUTS, CAP_CUTS = 5.0, 2.5
 """Rows farther than so many half widths from a corner are not cut there."""
 LEAST_ROW = 0.02
-Mask = NDArray[np.bool_]
-
-
-@dataclass(frozen=True, eq=False)
-class _Turned:
-    """A corner in which rows turn: its place, the middle of its arc, and the way across its bisector, each (2,)."""
-
-    at: Floats
-    arc: Floats
-    across: Floats
-
-
 EVEN_WIDTH = ((0.0, 1.0), (1.0, 1.0))
+"""The profile of a line that has none."""
+Mask = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,6 +46,15 @@ class _Cut:
     within: float
     at: Floats
     beyond: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class _Turned:
+    """A corner in which rows turn: its place, the middle of its arc, and the way across its bisector, each (2,)."""
+
+    at: Floats
+    arc: Floats
+    across: Floats
 
 
 def legs_of(line: Line) -> list[Rails]:
@@ -116,10 +115,7 @@ def _thresholds(line: Line) -> tuple[float, float]:
 
 def _scales(profile: WidthProfile, count: int) -> Floats:
     """A width profile at ``count`` places spread over its way, the seam of a closed line agreeing; 1 without one."""
-    if not profile:
-        return np.ones(count)
-    places, values = np.array(profile).T
-    found = np.interp(np.linspace(0, 1, count), places, values)
+    found = np.interp(np.linspace(0, 1, count), *np.array(profile or EVEN_WIDTH).T)
     found[-1] = found[0]
     return np.asarray(found)
 
@@ -172,10 +168,9 @@ def _keep_apart(
         number = np.arange(len(xy)) - middle
         if closed:
             number = (number + len(xy) // 2) % len(xy) - len(xy) // 2
-        reach = MITRE_CUTS * half
-        before, after = (_Cut(0.0, reach, one.at, side * one.across) for side in (1, -1))
-        _cut(upper, lower, xy, normal, before, (number < 0) & (number > -reach / STEP))
-        _cut(upper, lower, xy, normal, after, (number > 0) & (number < reach / STEP))
+        reach = MITRE_CUTS * half / STEP
+        _cut(upper, lower, xy, normal, one.at, one.across, (number < 0) & (number > -reach))
+        _cut(upper, lower, xy, normal, one.at, -one.across, (number > 0) & (number < reach))
 
 
 def _leg(
@@ -195,9 +190,10 @@ def _leg(
     if total < 1e-3:
         return None
     round_tip = half if line.ends == "round" else 0.0
-    scale = np.interp([along[first] / along[-1], along[last] / along[-1]], *np.array(line.profile or EVEN_WIDTH).T)
+    profile = np.array(line.profile or EVEN_WIDTH).T
+    at_ends = half * np.interp(along[[first, last]] / along[-1], *profile)
     cuts = [
-        _cut_at(xy[k], *_corner_directions(xy, k, closed), bends[k], half * float(scale[side]), cap, side == 1)
+        _cut_at(xy[k], *_corner_directions(xy, k, closed), bends[k], float(at_ends[side]), cap, side == 1)
         for side, k in enumerate((first, last))
     ]
     reach = [cut.reach if bends[k] else round_tip for cut, k in zip(cuts, (first, last), strict=True)]
@@ -205,10 +201,7 @@ def _leg(
     even = _extended(even, reach[0], reach[1])
     normal = normals(even, False)
     where = lengths(even)
-    upper = np.full(len(even), half)
-    if line.profile:
-        place = (along[first] + np.clip(where - reach[0], 0, total)) / along[-1]
-        upper = half * np.interp(place, *np.array(line.profile).T)
+    upper = half * np.interp((along[first] + np.clip(where - reach[0], 0, total)) / along[-1], *profile)
     lower = -upper
     mitred = [False, False]
     for side, k in enumerate((first, last)):
@@ -217,7 +210,7 @@ def _leg(
             mitred[side] = True
             far = reach[side] + cuts[side].within
             near = (where <= far) if side == 0 else (where >= where[-1] - far)
-            _cut(upper, lower, even, normal, cuts[side], near)
+            _cut(upper, lower, even, normal, cuts[side].at, cuts[side].beyond, near)
         elif line.ends != "flat":
             taper = half * 2.5 if line.ends == "pointed" else half
             part = np.clip((where if side == 0 else where[-1] - where) / max(taper, 1e-9), 0, 1)
@@ -278,17 +271,17 @@ def _corner_directions(xy: Floats, k: int, closed: bool) -> tuple[Floats, Floats
     return incoming, outgoing
 
 
-def _cut(upper: Floats, lower: Floats, xy: Floats, normal: Floats, cut: _Cut, near: Mask) -> None:
-    """Shorten rows so that they stay on this side of the line at which legs meet, in place."""
-    ahead = (xy - cut.at) @ cut.beyond
-    lean = normal @ cut.beyond
+def _cut(upper: Floats, lower: Floats, xy: Floats, normal: Floats, at: Floats, beyond: Floats, near: Mask) -> None:
+    """Shorten the rows that are ``near`` so that they keep behind the line through ``at``, in place; see ``_Cut``."""
+    ahead = (xy - at) @ beyond
+    lean = normal @ beyond
     with np.errstate(divide="ignore", invalid="ignore"):
         limit = -ahead / lean
     up, down = near & (lean > 1e-6), near & (lean < -1e-6)
     upper[up] = np.minimum(upper[up], limit[up])
     lower[down] = np.maximum(lower[down], limit[down])
-    beyond = near & (np.abs(lean) <= 1e-6) & (ahead > 0)
-    upper[beyond] = lower[beyond] = 0.0
+    outside = near & (np.abs(lean) <= 1e-6) & (ahead > 0)
+    upper[outside] = lower[outside] = 0.0
 
 
 def _spare_the_inside(upper: Floats, lower: Floats, xy: Floats) -> None:

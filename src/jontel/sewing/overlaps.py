@@ -70,7 +70,7 @@ def bounds_of(region: BaseGeometry) -> tuple[float, float, float, float]:
 
 
 Box = tuple[float, float, float, float]
-Way = tuple[Point, ...]
+Bends = tuple[Point, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,7 +108,7 @@ class Overlaps:
         """The objects sewn after ``place`` whose box meets ``box``, in sewing order."""
         return np.flatnonzero(_meet(self.boxes[place + 1 :], box)) + place + 1
 
-    def way_under(self, start: Point, stop: Point, after: int, bare: float) -> Way | None:
+    def way_under(self, start: Point, stop: Point, after: int, bare: float) -> Bends | None:
         """The bends of a way from ``start`` to ``stop``, mm, under what is sewn after place ``after``; else ``None``.
 
         The straight one, of which nothing may show, or one round inside a single piece of cloth that is covered
@@ -120,12 +120,12 @@ class Overlaps:
             (x0, x1), (y0, y1) = (sorted(pair) for pair in zip(start, stop, strict=True))
             box = (x0 - ASIDE, y0 - ASIDE, x1 + ASIDE, y1 + ASIDE)
             known = self.answers[key] = (box, self._way_under(start, stop, after, bare, box))
-        way: Way | None = known[1]
-        return way
+        bends: Bends | None = known[1]
+        return bends
 
-    def _way_under(self, start: Point, stop: Point, after: int, bare: float, box: Box) -> Way | None:
-        straight: BaseGeometry = shapely.LineString([start, stop])
-        left, near = straight, [self.regions[k] for k in self.later(after, box).tolist()]
+    def _way_under(self, start: Point, stop: Point, after: int, bare: float, box: Box) -> Bends | None:
+        left: BaseGeometry = shapely.LineString([start, stop])
+        near = [self.regions[k] for k in self.later(after, box).tolist()]
         for region in near:
             left = left.difference(region)
             if left.length < HIDDEN_BUT_FOR:

@@ -1,12 +1,11 @@
 """The underlay that Jontel chooses where the user chose none."""
 
-from shapely import MultiPolygon, Polygon
+from shapely import Polygon
 
-from jontel.design.kinds import Underlay
+from jontel.design.kinds import Underlay, kind_name, underlay_traits
 from jontel.design.kinds.centre_run import CentreRun
 from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.kinds.fill import OPEN
-from jontel.design.kinds.mesh import Mesh
 from jontel.design.kinds.zigzag import Zigzag
 
 LEAST_AREA = 5.0
@@ -25,20 +24,17 @@ def column_underlay(width: float, area: float) -> tuple[Underlay, ...]:
     return EdgeRun(), Zigzag()
 
 
-def area_underlay(
-    recipe: tuple[Underlay, ...], part: Polygon | MultiPolygon, spacing: float = 0.0
-) -> tuple[Underlay, ...]:
+def area_underlay(recipe: tuple[Underlay, ...], part: Polygon, spacing: float = 0.0) -> tuple[Underlay, ...]:
     """The ground's passes, as far as ``part`` is large enough and covered by rows so near, mm, that none shows.
 
-    A narrow part gets what a column of its mean width does. A mesh holds lace together, so it is never left out.
+    A narrow part gets what a column of its mean width does, with the ground's numbers where it has such a pass.
     """
-    if any(isinstance(one, Mesh) for one in recipe):
+    if any(underlay_traits(one).holds for one in recipe):
         return recipe
     if part.area < LEAST_AREA or spacing > OPEN or not recipe:
         return ()
     width = 2 * part.area / part.length
-    if width < NARROW:
-        return (CentreRun(),)
-    if width < WIDE:
-        return tuple(one for one in recipe if isinstance(one, EdgeRun)) or (EdgeRun(),)
-    return recipe
+    if width >= WIDE:
+        return recipe
+    narrow = column_underlay(width, part.area)
+    return tuple(one for one in recipe if kind_name(one) in map(kind_name, narrow)) or narrow

@@ -7,9 +7,9 @@ import shapely
 from shapely import Polygon
 
 from jontel.geometry.columns import Rails, covered
-from jontel.geometry.inside import inside_path
+from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import Region, polygons_of
+from jontel.geometry.region import Region, largest, polygons_of
 from jontel.stitching.columns import row_angle
 from jontel.stitching.running import evenly, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
@@ -72,9 +72,10 @@ def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
     along = lengths(middle)
     here = float(along[np.argmin(np.hypot(*(middle - needle.at).T))])
     there = float(along[np.argmin(np.hypot(*(middle - to).T))])
-    if rails.closed and abs(there - here) > along[-1] / 2:  # the shorter way round leads over the seam
-        middle, along = np.vstack([middle[:-1], middle]), np.append(along[:-1], along + along[-1])
-        here, there = (here + along[-1] / 2, there) if here < there else (here, there + along[-1] / 2)
+    whole = float(along[-1])
+    if rails.closed and abs(there - here) > whole / 2:  # the shorter way round leads over the seam
+        middle, along = np.vstack([middle[:-1], middle]), np.append(along[:-1], along + whole)
+        here, there = (here + whole, there) if here < there else (here, there + whole)
     if abs(there - here) < 1.5:
         return
     between = np.linspace(here, there, max(2, int(abs(there - here) / 0.2)))
@@ -87,8 +88,7 @@ def held(points: Floats, rails: Rails) -> Floats:
     outside = np.flatnonzero(shapely.distance(shapely.points(points), column) > STRAYS)
     if len(outside):
         points = points.copy()
-        ways = shapely.shortest_line(column, shapely.points(points[outside]))
-        points[outside] = shapely.get_coordinates(shapely.get_point(ways, 0))
+        points[outside] = nearest_on(column, points[outside])
     return points
 
 
@@ -108,8 +108,5 @@ def as_area(bed: Bed) -> AreaBed | None:
             return bed
         case ColumnBed(rails):
             outline = shapely.make_valid(shapely.Polygon(rails.outline()))
-            parts = polygons_of(outline).geoms
-            if not parts:
-                return None
-            part = max(parts, key=lambda g: g.area)
-            return AreaBed(part, row_angle(rails))
+            part = largest(polygons_of(outline))
+            return None if part.is_empty else AreaBed(part, row_angle(rails))

@@ -49,6 +49,8 @@ NO_SIDES = Sides()
 
 def sides_of(rails: Rails, entry: Floats | None, exit_: Floats | None) -> Sides:
     """The sides of an open column on which ``entry`` and ``exit_`` lie, and of a mitred end that of its tip."""
+    if rails.closed:
+        return NO_SIDES
     found: list[int | None] = []
     for end, place in ((0, entry), (-1, exit_)):
         if rails.fixed_ends[end]:
@@ -56,7 +58,7 @@ def sides_of(rails: Rails, entry: Floats | None, exit_: Floats | None) -> Sides:
             continue
         a, b = (math.inf if place is None else math.dist(edge[end], place) for edge in (rails.a, rails.b))
         found.append(None if place is None or abs(a - b) < ON_NO_SIDE else int(b < a))
-    return NO_SIDES if rails.closed else Sides(found[0] or 0, found[1])
+    return Sides(found[0] or 0, found[1])
 
 
 def _tip_side(rails: Rails) -> int | None:

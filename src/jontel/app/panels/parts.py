@@ -131,6 +131,11 @@ class NumberField(QLineEdit):
         name = "rows" if self.kind == "spacing" else "strokes"
         return f"{LINES[self.kind] / value:.1f} {name} per mm; type for example {4 * LINES[self.kind]}/mm."
 
+    @property
+    def most(self) -> float:
+        """The greatest value that is taken."""
+        return min(self.high, self.longest) if self.kind == "stitch" else self.high
+
     def words(self, value: float) -> str:
         """A value as text."""
         match self.kind:
@@ -154,10 +159,10 @@ class NumberField(QLineEdit):
                 value = float(text.rstrip("°% ").replace(",", "."))
             except ValueError as error:
                 raise CannotRead(f"“{text}” is not a number; type for example {self.words(self.low)}.") from error
-        most = min(self.high, self.longest)
-        if self.kind == "stitch" and value > most:
-            self.held.emit(f"{self.accessibleName()} is held to {self.words(most)}, the longest that is sewn here.")
-            return most
+        if self.kind == "stitch" and value > self.most:
+            words = self.words(self.most)
+            self.held.emit(f"{self.accessibleName()} is held to {words}, the longest that is sewn here.")
+            return self.most
         if not self.low <= value <= self.high:
             raise CannotRead(
                 f"{self.accessibleName()} must be between {self.words(self.low)} and {self.words(self.high)}."
@@ -190,8 +195,7 @@ class NumberField(QLineEdit):
             many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
             sign = 1 if event.key() == Qt.Key.Key_Up else -1
             step = self.step * (MM_PER[self.unit] if self.unit == "in" and self.kind in ("length", "stitch") else 1)
-            high = min(self.high, self.longest) if self.kind == "stitch" else self.high
-            value = min(high, max(self.low, round(self.value + sign * many * step, 4)))
+            value = min(self.most, max(self.low, round(self.value + sign * many * step, 4)))
             self.setModified(False)
             self.entered.emit(value)
         elif event.key() == Qt.Key.Key_Escape:

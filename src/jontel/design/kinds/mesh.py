@@ -23,4 +23,5 @@ TRAITS = UnderlayTraits(
     "Mesh",
     "M3 6 L17 6 M3 14 L17 14 M4 3 L12 17 M9 3 L17 17 M16 3 L8 17 M11 3 L3 17",
     beads_across,
+    holds=True,
 )

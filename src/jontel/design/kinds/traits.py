@@ -60,11 +60,15 @@ class CoverTraits:
 
 @dataclass(frozen=True)
 class UnderlayTraits:
-    """A kind of underlay: its name, its icon, how it looks cut through."""
+    """A kind of underlay: its name, its icon, how it looks cut through.
+
+    One that ``holds`` what lies on it together, as lace is, is never left out.
+    """
 
     title: str
     icon: str
     section: Callable[[Any, Cut], tuple[Mark, ...]]
+    holds: bool = False
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from jontel.design.thread import Thread
 from jontel.geometry.region import Region
 from jontel.sewing.derive import derived
 from jontel.sewing.ends import ends_of, left_at
-from jontel.sewing.overlaps import Overlaps, covered_by
+from jontel.sewing.overlaps import Bends, Overlaps, covered_by
 from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
 from jontel.sewing.plan.sewplan import Entry, Failure, SewPlan
 from jontel.stitching.engine import drawn_width, stitch, underlay_of
@@ -178,9 +178,7 @@ def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, machine: M
     return far and overlaps.way_under(start, stop, place, machine.trim_over) is None
 
 
-def _under(
-    start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile
-) -> tuple[Point, ...] | None:
+def _under(start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile) -> Bends | None:
     """The way under what is sewn later, where one is needed and there is one."""
     if math.dist(start, stop) < SHORTEST:
         return None

@@ -11,6 +11,7 @@ import numpy as np
 from jontel.design.design import Ends, Policy
 from jontel.design.machine import MachineProfile
 from jontel.geometry.polyline import Floats
+from jontel.sewing.overlaps import Bends
 from jontel.stitching.locks import lock_in, lock_out
 from jontel.stitching.running import long_enough, straight_run
 from jontel.stitching.stitches import SHORTEST, Bytes, Kind, Layer, Stitches
@@ -73,11 +74,13 @@ def segments_of(sewn: Stitches, least: float) -> Segments:
 
 
 class Way(NamedTuple):
-    """How the needle gets to a segment: with thread that was cut, else by the bends ``under`` later stitches or,
-    where that is ``None``, by a jump."""
+    """How the needle gets to a segment: with thread that was cut, else by ``under``, or by a jump.
+
+    ``under`` are the bends of a way under later stitches, ``None`` where there is none.
+    """
 
     cut: bool
-    under: tuple[tuple[float, float], ...] | None
+    under: Bends | None
 
 
 class Around(NamedTuple):
@@ -257,7 +260,7 @@ def _reach(rows: _Rows, segment: Segment, way: Way, locked: bool, around: Around
         rows.jump(start)
     elif np.hypot(*(segment.xy[0] - rows.at)) >= SHORTEST:
         if way.under is not None:
-            path = np.array([tuple(rows.at), *way.under, tuple(segment.xy[0])])
+            path = np.vstack([rows.at, *way.under, segment.xy[0]])
             rows.add(straight_run(path)[1:-1], Kind.STITCH, Layer.TRAVEL)
         else:
             rows.jump(start)

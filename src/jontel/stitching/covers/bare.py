@@ -1,12 +1,11 @@
 """Underlay only: passes without a cover, for an underlay that several objects share or that is the stitching."""
 
-from shapely import Polygon
-
 from jontel.design.errors import CannotStitch
 from jontel.design.kinds import Underlay
 from jontel.design.kinds.bare import BareRecipe
 from jontel.design.resolve import Resolved
 from jontel.geometry.polyline import Floats
+from jontel.geometry.region import largest
 from jontel.stitching.automatic import area_underlay
 from jontel.stitching.bed import AreaBed, to_next_part
 from jontel.stitching.covers.base import Generator
@@ -30,8 +29,7 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats 
 
 def passes(item: Resolved) -> tuple[Underlay, ...]:
     """The ground's passes, as far as the largest part holds them. Raises ``CannotStitch``."""
-    parts = region_for(item.shape).geoms
-    return area_underlay(item.area_underlay, max(parts, key=lambda part: part.area, default=Polygon()))
+    return area_underlay(item.area_underlay, largest(region_for(item.shape)))
 
 
 GENERATOR = Generator(sew, width=narrow_side, passes=passes)

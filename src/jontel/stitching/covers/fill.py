@@ -4,7 +4,6 @@ from collections.abc import Callable
 
 import numpy as np
 import shapely
-from shapely import Polygon
 
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
@@ -16,7 +15,7 @@ from jontel.design.store import kept
 from jontel.geometry.columns import rails_of
 from jontel.geometry.frames import Frame, Straight, curved_frame
 from jontel.geometry.polyline import Floats
-from jontel.geometry.region import Region, polygons_of, region_of
+from jontel.geometry.region import Region, largest, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import area_underlay
 from jontel.stitching.bed import AreaBed, to_next_part
@@ -87,9 +86,9 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
-        passes = (
-            item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part, widest(recipe))
-        )
+        passes = item.underlay
+        if passes is None:
+            passes = area_underlay(item.area_underlay, part, widest(recipe))
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
         pinned = exit_ is not None or bool(parts)
         if recipe.border == "none":
@@ -144,9 +143,8 @@ def passes(item: Resolved) -> tuple[Underlay, ...]:
     """The ground's passes, as far as the largest part holds them. Raises ``CannotStitch``."""
     recipe = item.cover
     assert isinstance(recipe, FillRecipe)
-    parts = sewn_region(item.shape, item.edges, recipe.angle).geoms
-    largest = max(parts, key=lambda part: part.area, default=Polygon())
-    return area_underlay(item.area_underlay, largest, widest(recipe))
+    sewn = sewn_region(item.shape, item.edges, recipe.angle)
+    return area_underlay(item.area_underlay, largest(sewn), widest(recipe))
 
 
 GENERATOR = Generator(sew, edge, narrow_side, passes)

@@ -19,7 +19,7 @@ from jontel.geometry.polyline import Floats, flatten, lengths
 from jontel.geometry.region import GRID, Region, polygons_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
-from jontel.stitching.bed import AreaBed, ColumnBed, facing, go, go_along
+from jontel.stitching.bed import AreaBed, ColumnBed, go, go_along
 from jontel.stitching.columns import NO_SIDES, Sides, limited, row_angle, satin_points, sides_of
 from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.covers.base import Generator
@@ -95,18 +95,9 @@ def sew_columns(
     """
     lines = _lines_of([compensated_rails(drawn, edges) for drawn in columns])
     for number, line in enumerate(lines):
-        legs = line
-        if legs[0].closed and needle.at is not None:
-            legs = [_started_near(legs[0], needle.at)]
+        legs = _from_needle(line, needle, turn=number > 0)
         whole = _joined(legs)
-        if whole.closed and needle.at is not None:
-            first = int(np.argmin([_apart(rails.middle[0], needle.at) for rails in legs]))
-            legs = legs[first:] + legs[:first]
-            whole = _joined(legs)
         if number:
-            if not whole.closed and facing(whole, needle) is not whole:
-                legs = [rails.reversed() for rails in legs[::-1]]
-                whole = _joined(legs)
             needle.jump(legs[0].middle[0])
         elif not legs[0].closed and not needle.sewing:
             needle.at = legs[0].middle[0] if entry is None else entry
@@ -114,7 +105,7 @@ def sew_columns(
         if passes is None:
             mean = float(whole.widths().mean())
             passes = column_underlay(mean, mean * float(lengths(whole.middle)[-1]))
-        beds = [whole] if _inside(whole, legs) else legs
+        beds = [whole] if not passes or _inside(whole, legs) else legs
         for bed in beds:
             sew_underlay(passes, ColumnBed(bed), needle)
         for bed in beds[::-1]:
@@ -138,20 +129,32 @@ def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:
     return found
 
 
-def _inside(whole: Rails, legs: Sequence[Rails]) -> bool:
-    """Whether legs joined as one column go beyond them nowhere."""
-    if len(legs) == 1:
-        return True
-    cloth = shapely.unary_union([covered(rails) for rails in legs], grid_size=GRID).buffer(ROUNDED)
-    return bool(shapely.covers(cloth, shapely.MultiLineString([whole.a, whole.b])))
+def _from_needle(legs: list[Rails], needle: Needle, turn: bool) -> list[Rails]:
+    """The legs of one line from where the needle is: a closed one round from there, an open one turned if it may."""
+    if needle.at is None:
+        return legs
+    if legs[0].closed:
+        return [_started_near(legs[0], needle.at)]
+    if _comes_round(legs):
+        first = int(np.argmin([_apart(rails.middle[0], needle.at) for rails in legs]))
+        return legs[first:] + legs[:first]
+    if turn and _apart(legs[-1].middle[-1], needle.at) < _apart(legs[0].middle[0], needle.at):
+        return [rails.reversed() for rails in legs[::-1]]
+    return legs
+
+
+def _comes_round(legs: Sequence[Rails]) -> bool:
+    """Whether the last of several legs ends at the corner at which the first begins."""
+    first, last = legs[0], legs[-1]
+    corners = len(legs) > 1 and first.fixed_ends[0] and last.fixed_ends[1]
+    return corners and _apart(last.middle[-1], first.middle[0]) <= _touching(last, first)
 
 
 def _joined(legs: Sequence[Rails]) -> Rails:
     """Legs of one line as one column, which goes round their corners without going into them."""
     if len(legs) == 1:
         return legs[0]
-    ring = legs[0].fixed_ends[0] and legs[-1].fixed_ends[1]
-    ring = ring and _apart(legs[-1].middle[-1], legs[0].middle[0]) <= _touching(legs[-1], legs[0])
+    ring = _comes_round(legs)
     parts: list[Rails] = []
     for number, rails in enumerate(legs):
         width = rails.widths()
@@ -162,6 +165,14 @@ def _joined(legs: Sequence[Rails]) -> Rails:
     parts += [Rails(parts[0].a[:1], parts[0].b[:1])] if ring else []
     a, b = np.vstack([one.a for one in parts]), np.vstack([one.b for one in parts])
     return Rails(a, b, ring, (legs[0].fixed_ends[0], legs[-1].fixed_ends[1]))
+
+
+def _inside(whole: Rails, legs: Sequence[Rails]) -> bool:
+    """Whether legs joined as one column go beyond them nowhere."""
+    if len(legs) == 1:
+        return True
+    cloth = shapely.unary_union([covered(rails) for rails in legs], grid_size=GRID).buffer(ROUNDED)
+    return bool(shapely.covers(cloth, shapely.MultiLineString([whole.a, whole.b])))
 
 
 def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides) -> None:

@@ -8,7 +8,7 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design.store import kept
 from jontel.geometry.frames import Frame
-from jontel.geometry.inside import inside_path
+from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
 
@@ -54,8 +54,7 @@ def on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:
     if not len(out):
         return points
     points = points.copy()
-    to_rim = shapely.shortest_line(part, shapely.points(points[out]))
-    points[out] = shapely.get_coordinates(shapely.get_point(to_rim, 0))
+    points[out] = nearest_on(part, points[out])
     return points
 
 

@@ -173,10 +173,10 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     least, few, most = (float(one) for one in np.percentile(apart[near], (0.5, 20, 99.5)))
     if least >= EVEN * most:
         return max(few, 0.9 * style.spacing), None
+    across = apart.reshape(u.shape)
+    if style.opened is not None and (np.ptp(across, axis=1) < SAME * across.mean(axis=1)).all():
+        return _through(across.mean(axis=1), columns, down, frame)
     spacing = max(least, 0.1)
-    table = apart.reshape(u.shape)
-    if style.opened is not None and (np.ptp(table, axis=1) < SAME * table.mean(axis=1)).all():
-        return _through(table.mean(axis=1), columns, down, frame)
     part = (CLOSER if style.opened is None else 1.0) * spacing / apart
     fewest = max(float(part[near].min()), 0.02)
     table = np.clip(part, fewest, 1.0).reshape(u.shape)
@@ -196,10 +196,8 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
         weight = scipy.ndimage.minimum_filter1d(weight, 1 + 2 * round(EARLY * CLOSING / each), axis=1, mode="nearest")
         weight = scipy.ndimage.gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest")
         levels = _levels(weight, ought, down)
-    step = spacing * np.arange(1, BEYOND + 1)[:, None]
-    padded = np.vstack([levels[0] - step[::-1], levels, levels[-1] + step])
-    beyond = np.concatenate([nominal[0] - step[::-1, 0], nominal, nominal[-1] + step[:, 0]])
-    return spacing, Thinning(Spread(frame, columns, beyond, padded), group, excess)
+    spread = Spread(frame, columns, _padded(nominal, spacing, spacing), _padded(levels, spacing, spacing))
+    return spacing, Thinning(spread, group, excess)
 
 
 def _through(apart: Floats, columns: Floats, down: Floats, frame: Frame) -> tuple[float, Thinning]:
@@ -210,11 +208,15 @@ def _through(apart: Floats, columns: Floats, down: Floats, frame: Frame) -> tupl
     spacing = float(down[-1] - down[0]) / count
     nominal = even_heights(float(down[0]), float(down[-1]), spacing)
     at = np.interp((np.arange(count) + 0.5) / count * ought[-1], ought, down)
-    step = np.arange(1, BEYOND + 1)
-    high, low = at[0] - step[::-1] * apart[0], at[-1] + step * apart[-1]
-    levels = np.repeat(np.concatenate([high, at, low])[:, None], len(columns), axis=1)
-    known = np.concatenate([nominal[0] - step[::-1] * spacing, nominal, nominal[-1] + step * spacing])
-    return spacing, Thinning(Spread(frame, columns, known, levels), 1, np.ones((count, len(columns))))
+    levels = np.repeat(_padded(at, float(apart[0]), float(apart[-1]))[:, None], len(columns), axis=1)
+    spread = Spread(frame, columns, _padded(nominal, spacing, spacing), levels)
+    return spacing, Thinning(spread, 1, np.ones((count, len(columns))))
+
+
+def _padded(heights: Floats, before: float, after: float) -> Floats:
+    """Heights of rows (n, ...) with those of ``BEYOND`` more on each side, so far apart, mm."""
+    step = np.arange(1, BEYOND + 1).reshape(-1, *[1] * (heights.ndim - 1))
+    return np.concatenate([heights[:1] - before * step[::-1], heights, heights[-1:] + after * step])
 
 
 def _paired(wanted: Floats, group: int) -> Floats:
