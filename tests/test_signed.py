@@ -260,6 +260,14 @@ def test_runs_stay_beside_their_curve(style: str, radius: float) -> None:
     )
 
 
+def test_a_back_stitch_as_border_stays_beside_the_rim() -> None:
+    shape = Area(ring_path(6.0))
+    ends = sewn(shape, Fill(border="run", border_style="back-stitch")).xy[-50:]
+    rim = region_for(shape).geoms[0].exterior
+    stitches = shapely.linestrings(np.stack([ends[:-1], ends[1:]], axis=1))
+    assert max(rim.distance(shapely.Point(xy)) for one in stitches for xy in one.segmentize(0.1).coords) < 0.12
+
+
 def test_a_closed_run_goes_round_again_when_asked() -> None:
     shape = Line("M0 0 L20 0 L20 12 L0 12 Z")
 

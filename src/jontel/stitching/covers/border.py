@@ -7,6 +7,7 @@ from shapely import Polygon
 
 from jontel.design.ground import EdgesRecipe
 from jontel.design.kinds.fill import FillRecipe
+from jontel.design.kinds.run import RunRecipe
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Line
@@ -14,7 +15,7 @@ from jontel.geometry.polyline import Floats, flatten, nearest_length, start_at
 from jontel.geometry.region import rings_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.covers.satin import sew_columns
-from jontel.stitching.running import run_points, styled
+from jontel.stitching.running import pass_points, styled
 from jontel.stitching.stitches import Layer, Needle
 
 BESIDE = 1.0
@@ -42,8 +43,8 @@ def sew_border(drawn: Polygon, recipe: FillRecipe, edges: EdgesRecipe, needle: N
         line = start_at(line, nearest_length(line.loop(), at))
         if recipe.border == "run":
             _reach(needle, line.xy[0], 0.0)
-            once = run_points(line, recipe.border_length)
-            needle.sew(styled(once, recipe.border_style, recipe.border_repeats), Layer.COVER)
+            run = RunRecipe(recipe.border_style, recipe.border_length, recipe.border_repeats)
+            needle.sew(styled(pass_points(line, run), run.style, run.repeats), Layer.COVER)
             continue
         columns = legs_of(Line(_text(line.xy), recipe.border_width))
         if not columns:
