@@ -20,7 +20,7 @@ def whole() -> Design:
     leaf = Line("M-10 10 C0 0 5 20 12 10", 3.0, profile=((0.0, 0.3), (1.0, 1.0)))
     made = design_of(
         (Area(box_path(-10, -10, 20, 12) + " " + ring_path(2, 0, -4, True, n=12)), fading),
-        (leaf, Satin(texture="brick", feather="both")),
+        (leaf, Satin(texture="brick", feather_first=1.0, feather_second=1.0)),
         (Column("M0 0 L10 0", "M0 4 L10 5"), Satin(layers=2)),
         (Line("M-5 -20 L10 -20"), Run()),
         (Area(box_path(-10, 20, 9, 9), lines=lines), Fill()),

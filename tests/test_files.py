@@ -21,7 +21,7 @@ from msgspec.structs import replace
 from PIL import Image
 from pypdf import PdfReader
 
-from jontel.design import Area, CannotRead, CannotWrite, Design, Fill, Line, Run
+from jontel.design import Area, CannotRead, CannotWrite, Design, Fill, Line, Run, Satin
 from jontel.design.edits import change_objects
 from jontel.design.stopping import Stop, Stopped, stoppable
 from jontel.files import autosave as autosave_module
@@ -74,6 +74,21 @@ def changed_file(change: dict[str, object] | None = None, raw: bytes | None = No
         else:
             archive.writestr("other.txt", "x")
     return out.getvalue()
+
+
+def test_a_file_of_version_3_gives_each_end_and_each_edge_its_own() -> None:
+    line = {"type": "line", "path": "M0 0 L20 0", "width": 3.0, "ends": "pointed"}
+    satin = {"type": "satin", "feather": "second", "feather_length": 1.5, "feather_way": "outwards", "split": 6.0}
+    data = changed_file({"version": 3, "design/objects/0/shape": line, "design/objects/0/cover": satin})
+    item = working.decode(data, "old.jontel").objects[0]
+    assert item.shape == Line("M0 0 L20 0", 3.0, start="pointed", end="pointed")
+    assert item.cover == Satin(split=6.0, feather_second=1.5, second_way="outwards")
+
+
+def test_a_file_of_version_3_feathers_both_edges_by_the_length_it_had_without_a_word() -> None:
+    data = changed_file({"version": 3, "design/objects/0/cover": {"type": "satin", "feather": "both"}})
+    cover = working.decode(data, "old.jontel").objects[0].cover
+    assert cover == Satin(feather_first=1.0, first_way="inwards", feather_second=1.0, second_way="inwards")
 
 
 BAD = {

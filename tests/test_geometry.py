@@ -243,10 +243,37 @@ def test_a_closed_line_closes_without_a_gap() -> None:
 
 @pytest.mark.parametrize(("ends", "length", "tip"), [("flat", 20, 2.0), ("round", 22, 0.5), ("pointed", 20, 0.5)])
 def test_line_ends_are_flat_round_or_pointed(ends: str, length: float, tip: float) -> None:
-    leg = legs_of(Line("M0 0 L20 0", 2.0, ends))[0]  # type: ignore[arg-type]
+    leg = legs_of(Line("M0 0 L20 0", 2.0, start=ends, end=ends))[0]  # type: ignore[arg-type]
     assert np.ptp(leg.middle[:, 0]) == pytest.approx(length, abs=1.2)
     assert leg.widths()[0] <= tip + 0.3
+    assert leg.widths()[-1] <= tip + 0.3
     assert leg.widths().max() == pytest.approx(2.0)
+
+
+@pytest.mark.parametrize("slants", [(30.0, -45.0), (-60.0, 20.0), (40.0, 40.0)])
+@pytest.mark.parametrize("length", [8.0, 40.0])
+def test_slanted_ends_lie_at_their_angle_and_rows_turn_without_crossing(
+    slants: tuple[float, float], length: float
+) -> None:
+    line = Line(f"M0 0 L{length} 0", 4.0, start="slanted", start_slant=slants[0], end="slanted", end_slant=slants[1])
+    leg = legs_of(line)[0]
+    held = min(1.0, 0.8 * length / max(abs(np.diff(2 * np.tan(np.radians(slants)))[0]), 1e-9))
+    for end, slant in ((0, slants[0]), (-1, slants[1])):
+        left, right = sorted((leg.a[end], leg.b[end]), key=lambda p: p[1])
+        assert left[0] - right[0] == pytest.approx(held * 4 * math.tan(math.radians(slant)), abs=0.15)
+        assert leg.middle[end, 0] == pytest.approx(0.0 if end == 0 else length, abs=0.1)
+    assert leg.widths().min() >= 4.0 - 1e-6
+    assert (np.diff(leg.a[:, 0]) > 0).all() and (np.diff(leg.b[:, 0]) > 0).all()
+    if length > 30:
+        middle = leg.b[len(leg.b) // 2] - leg.a[len(leg.a) // 2]
+        assert abs(middle[0]) < 0.05
+
+
+def test_the_width_grows_from_that_at_the_start_to_that_at_the_end() -> None:
+    leg = legs_of(Line("M0 0 L20 0", 4.0, start_width=50, end_width=150))[0]
+    assert leg.widths()[[0, len(leg.a) // 2, -1]] == pytest.approx([2.0, 4.0, 6.0], abs=0.05)
+    ring = legs_of(Line(CIRCLE, 2.0, start_width=50, end_width=150))[0]
+    assert np.ptp(ring.widths()) < 0.01
 
 
 @pytest.mark.parametrize(("width", "sound"), [(2.0, 0.95), (4.0, 0.8), (9.0, 0.6)])

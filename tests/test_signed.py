@@ -1,6 +1,7 @@
 """What a digitizer would sign: figures of fills and satins on shapes that the engine was not built on."""
 
 import math
+from typing import Any
 
 import numpy as np
 import pytest
@@ -258,6 +259,18 @@ def test_runs_stay_beside_their_curve(style: str, radius: float) -> None:
     assert (
         max(line.distance(shapely.Point(xy)) for one in stitches for xy in one.segmentize(0.1).coords) <= limit * 1.02
     )
+
+
+@pytest.mark.parametrize("width", [0.8, 2.0, 6.0])
+@pytest.mark.parametrize("path", ["M0 0 L20 0", "M0 0 C8 8 20 -8 20 0"])
+@pytest.mark.parametrize(
+    "line", [{"start": "pointed", "end": "pointed"}, {"profile": ((0.0, 0.0), (0.5, 1.0), (1.0, 0.0))}]
+)
+def test_a_taper_is_sewn_to_its_tip(width: float, path: str, line: dict[str, Any]) -> None:
+    found = sewn(Line(path, width, **line), Satin())
+    rows = shapely.multilinestrings(thread_lines(found, {Layer.COVER}))
+    for tip in ((0.0, 0.0), (20.0, 0.0)):
+        assert shapely.distance(rows, shapely.Point(tip)) < 0.05
 
 
 def test_a_back_stitch_as_border_stays_beside_the_rim() -> None:

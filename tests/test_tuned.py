@@ -13,6 +13,7 @@ from hypothesis import given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
+from numpy.typing import NDArray
 
 from jontel.data import find_ground
 from jontel.demo import crest
@@ -194,14 +195,12 @@ def test_an_anchor_holds_every_so_many_return_strokes(every: int) -> None:
     assert len(set(inner[:, 1].round(2))) == 2
 
 
-@pytest.mark.parametrize(
-    ("sides", "upper", "lower"), [("first", True, False), ("second", False, True), ("both", True, True)]
-)
+@pytest.mark.parametrize(("upper", "lower"), [(True, False), (False, True), (True, True)])
 @pytest.mark.parametrize("way", ["inwards", "outwards"])
-def test_feathered_edges_are_uneven_on_their_side_by_up_to_their_length(
-    sides: str, upper: bool, lower: bool, way: str
-) -> None:
-    cover = Satin(feather=sides, feather_length=1.5, feather_way=way)  # type: ignore[arg-type]
+def test_feathered_edges_are_uneven_on_their_side_by_up_to_their_length(upper: bool, lower: bool, way: str) -> None:
+    cover = Satin(
+        feather_first=1.5 if upper else 0.0, first_way=way, feather_second=1.5 if lower else 0.0, second_way=way
+    )  # type: ignore[arg-type]
     bar = Line("M-20 0 L20 0", 3.6)
     found = sewn(bar, cover)
     y = found.xy[found.layer == Layer.COVER, 1]
@@ -214,6 +213,28 @@ def test_feathered_edges_are_uneven_on_their_side_by_up_to_their_length(
     assert (afresh(lambda: sewn(bar, cover)).xy == found.xy).all()
     other = sewn(bar, replace(cover, seed=2)).xy
     assert other.shape != found.xy.shape or (other != found.xy).any()
+
+
+def _cover_xy(found: Stitches) -> NDArray[np.float64]:
+    """The needle points of the cover, (n, 2)."""
+    return np.asarray(found.xy[found.layer == Layer.COVER])
+
+
+def test_the_two_edges_feather_each_by_their_own_length_and_way() -> None:
+    cover = Satin(feather_first=1.5, first_way="outwards", feather_second=0.6)
+    y = _cover_xy(sewn(Line("M-20 0 L20 0", 4.0), cover))[:, 1]
+    first, second = y[y > 0], y[y < 0]
+    assert first.min() == pytest.approx(2.0, abs=0.1) and first.max() == pytest.approx(3.5, abs=0.1)
+    assert second.min() == pytest.approx(-2.0, abs=0.1) and second.max() == pytest.approx(-1.4, abs=0.1)
+
+
+@pytest.mark.parametrize("clear", [0.4, 0.7, 1.3])
+def test_texture_points_keep_off_the_edges(clear: float) -> None:
+    cover = Satin(texture="random", texture_length=1.5, texture_clear=clear, short_stitches=False)
+    y = np.abs(_cover_xy(sewn(Line("M-20 0 L20 0", 6.0), cover))[:, 1])
+    inside = y[y < 2.9]
+    assert len(inside) > 100
+    assert 3.0 - clear - 0.2 < inside.max() <= 3.0 - clear + 1e-6
 
 
 def test_satin_spacing_fades_along_the_column() -> None:
@@ -466,8 +487,15 @@ def test_resizing_computes_the_stitches_again() -> None:
 def test_every_new_value_survives_the_working_file() -> None:
     design = settled(share_underlay(three_boxes(), {1, 2}))
     design = replace(design, least_stitch=0.8)
-    rich = Satin(texture="brick", feather="both", fade="custom", fade_profile=((0.0, 0.2), (1.0, 0.9)), layers=3)
-    line = Line("M0 0 L20 0", 4.0, "round", PROFILES["leaf"], "turned", 20.0, 90.0)
+    rich = Satin(
+        texture="brick",
+        feather_first=1.0,
+        first_way="outwards",
+        fade="custom",
+        fade_profile=((0.0, 0.2), (1.0, 0.9)),
+        layers=3,
+    )
+    line = Line("M0 0 L20 0", 4.0, "round", 5.0, "slanted", 9.0, PROFILES["leaf"], 80.0, 30.0, "turned", 20.0, 90.0)
     area = Area(box_path(0, 0, 9, 9), lines=(((0.0, 0.0), (5.0, 5.0)),), guide="M0 0 L9 9")
     extra = [
         StitchObject(id=8, name="A", thread="1001", shape=line, cover=rich, underlay_once=True),
@@ -491,7 +519,7 @@ def earlier(design: Design, version: int) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(working.encode(design))) as new, zipfile.ZipFile(out, "w") as old:
         document = json.loads(new.read("design.json"))
-        assert document["version"] == 3
+        assert document["version"] == working.VERSION
         ground = document["design"]["brief"]["ground"]
         ground.update({one["type"]: one for one in ground.pop("covers")})
         ground["fill_underlay"] = ground.pop("area_underlay")
@@ -580,8 +608,8 @@ def random_satins(draw: st.DrawFn) -> Satin:
         split_lines=draw(st.integers(0, 4)),
         texture=draw(st.sampled_from(["none", "brick", "random"])),
         anchor=draw(st.integers(0, 3)),
-        feather=draw(st.sampled_from(["none", "first", "both"])),
-        feather_length=draw(st.floats(0, 2)),
+        feather_first=draw(st.floats(0, 2)),
+        feather_second=draw(st.sampled_from([0.0, 1.5])),
         fade=draw(st.sampled_from(["none", "along", "middle out"])),
         layers=draw(st.integers(1, 3)),
         greatest_width=draw(st.sampled_from([0.0, 3.0, 6.0])),

@@ -67,13 +67,15 @@ SATINS = [
     Swatch("satin", Line(WAVE, 4.0), Satin()),
     *(Swatch(f"{name} width", Line(WAVE, 5.0, profile=PROFILES[name]), Satin()) for name in ("waisted", "leaf")),
     *(Swatch(f"{name} corners", Line(ZED, 3.2, corners=name), Satin()) for name in ("mitred", "capped", "turned")),  # type: ignore[arg-type]
-    Swatch("pointed ends", Line(WAVE, 4.0, "pointed"), Satin()),
+    Swatch("start pointed, end slanted", Line(WAVE, 4.0, start="pointed", end="slanted"), Satin()),
     Swatch("two edges", Column("M-9 -5 C-3 -6 3 -2 9 -5", "M-9 1 C-3 -1 3 6 9 4"), Satin()),
     Swatch("split, staggered", BAND, Satin(split=5.0)),
     Swatch("split, in 2 lines", BAND, Satin(split=5.0, split_lines=2)),
     Swatch("texture", BAND, Satin(texture="chevron", texture_length=2.5)),
     Swatch("anchored returns", BAND, Satin(anchor=2)),
-    Swatch("feathered", Line("M-9.5 0 L9.5 0", 6.0), Satin(feather="both", feather_length=2.0)),
+    Swatch(
+        "feathered", Line("M-9.5 0 L9.5 0", 6.0), Satin(feather_first=2.0, feather_second=0.7, second_way="outwards")
+    ),
     Swatch("raised, 3 layers", Line(WAVE, 5.0), Satin(layers=3, layer_inset=0.7)),
     Swatch("fade", Line(WAVE, 4.0), Satin(fade="along", fade_to=2.0)),
     Swatch("closed line", Line(ring(5.0), 2.6), Satin()),

@@ -139,7 +139,7 @@ def test_every_control_changes_the_stitches(
 
 
 ENABLING = {
-    ("Satin", "seed"): (("feather", "both"),),
+    ("Satin", "seed"): (("feather_first", 1.0),),
     ("Satin", "split_least"): (("split", 3.0),),
     ("Fill", "travel"): (("angle", 20.0),),
     ("Fill", "pull_y"): (("angle", 90.0),),
@@ -247,7 +247,7 @@ def test_the_cross_section_paints_every_kind(mixed: User) -> None:
         Fill(border="run", ragged=4.0),
         Satin(),
         Satin(layers=3),
-        Satin(feather="both"),
+        Satin(feather_first=1.0, feather_second=1.0),
         Satin(texture="brick"),
         Bare(),
     )

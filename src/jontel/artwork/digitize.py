@@ -146,7 +146,7 @@ def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -
     elif length + drawn.stroke_width * scale >= LEAST_LENGTH and length > 0:
         thread = nearest_thread(drawn.stroke, chart)
         width = round(drawn.stroke_width * scale, 3)
-        line = Line(path, WIDTH.within(max(width, 0.4)), drawn.ends)
+        line = Line(path, WIDTH.within(max(width, 0.4)), start=drawn.ends, end=drawn.ends)
         cover = Run() if width < THIN else Satin()
         name = f"{drawn.name} outline" if drawn.name and found else drawn.name
         found.append((StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover), thread))

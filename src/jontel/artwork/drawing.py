@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from jontel.design.shapes import FillRule, LineEnds
+from jontel.design.shapes import FillRule, LineEnd
 
 RGB = tuple[int, int, int]
 
@@ -18,7 +18,7 @@ class Drawn:
     fill: RGB | None
     stroke: RGB | None
     stroke_width: float
-    ends: LineEnds = "flat"
+    ends: LineEnd = "flat"
 
 
 @dataclass(frozen=True)

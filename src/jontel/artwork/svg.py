@@ -12,7 +12,7 @@ from jontel.artwork.drawing import RGB, Drawing, Drawn
 from jontel.artwork.xml_guard import Seen, look_at
 from jontel.design.errors import CannotRead
 from jontel.design.paths import number_text
-from jontel.design.shapes import FillRule, LineEnds
+from jontel.design.shapes import FillRule, LineEnd
 from jontel.design.stopping import go_on
 
 MM_PER_PIXEL = 25.4 / 96
@@ -163,7 +163,7 @@ def _painted(element: "se.Shape", path: str, notes: Notes) -> Drawn | None:
     if fill is None and (stroke is None or width <= 0):
         return None
     rule: FillRule = "evenodd" if values.get("fill-rule") == "evenodd" else "nonzero"
-    ends: LineEnds = "round" if values.get("stroke-linecap") == "round" else "flat"
+    ends: LineEnd = "round" if values.get("stroke-linecap") == "round" else "flat"
     return Drawn(name, path, rule, fill, stroke if width > 0 else None, width, ends)
 
 

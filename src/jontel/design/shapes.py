@@ -17,11 +17,13 @@ Point = tuple[Coordinate, Coordinate]
 Lines = Annotated[tuple[tuple[Point, Point], ...], Meta(max_length=MOST_KNOTS)]
 PathData = Annotated[str, Meta(max_length=50_000_000)]
 FillRule = Literal["nonzero", "evenodd"]
-LineEnds = Literal["flat", "round", "pointed"]
+LineEnd = Literal["flat", "round", "pointed", "slanted"]
 Corners = Literal["by angle", "mitred", "capped", "turned"]
 WidthProfile = tuple[tuple[Share, Annotated[float, Meta(ge=0.0, le=10.0)]], ...]
 LINE, CORNERS = Group("Line", open=True), Group("Width profile and corners")
 BY_ANGLE: When = ("corners", ("by angle",))
+SLANTED_START: When = ("start", ("slanted",))
+SLANTED_END: When = ("end", ("slanted",))
 
 
 class Area(Struct, frozen=True, tag="area"):
@@ -40,14 +42,21 @@ class Area(Struct, frozen=True, tag="area"):
 class Line(Struct, frozen=True, tag="line"):
     """A path; ``width`` in mm is what a satin along it covers, and what a run ignores.
 
-    ``profile`` scales the width along the path. Corners sharper than ``mitre_over`` degrees are mitred,
+    ``profile`` scales the width along the path, and so do the widths at its start and end, in percent. A slanted end
+    leans by so many degrees against one square to the line: forwards on the left of the way for an angle above 0.
+    Corners sharper than ``mitre_over`` degrees are mitred,
     sharper than ``cap_over`` capped, the rest turned, unless ``corners`` says one for all.
     """
 
     path: PathData
     width: Annotated[float, number("Width", 0.1, 100.0, "length", 0.1, LINE)] = 1.6
-    ends: Annotated[LineEnds, word("Ends of the line", LINE)] = "flat"
+    start: Annotated[LineEnd, word("Start", LINE)] = "flat"
+    start_slant: Annotated[float, number("Start leans", -60.0, 60.0, "angle", 5, LINE, SLANTED_START)] = 30.0
+    end: Annotated[LineEnd, word("End", LINE)] = "flat"
+    end_slant: Annotated[float, number("End leans", -60.0, 60.0, "angle", 5, LINE, SLANTED_END)] = 30.0
     profile: Annotated[WidthProfile, curve("Width profile", CORNERS, None, ready=True)] = ()
+    start_width: Annotated[float, number("Width at the start", 0.0, 500.0, "percent", 5, CORNERS)] = 100.0
+    end_width: Annotated[float, number("Width at the end", 0.0, 500.0, "percent", 5, CORNERS)] = 100.0
     corners: Annotated[Corners, word("Corners", CORNERS)] = "by angle"
     mitre_over: Annotated[float, number("Mitred over", 1.0, 180.0, "angle", 5, CORNERS, BY_ANGLE)] = 35.0
     cap_over: Annotated[float, number("Capped over", 1.0, 180.0, "angle", 5, CORNERS, BY_ANGLE)] = 125.0

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-VERSION = 3
+VERSION = 4
 
 
 def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
@@ -33,4 +33,46 @@ def _grounds_list_their_recipes(head: dict[str, Any]) -> dict[str, Any]:
     return {**head, "design": {**design, "brief": {**brief, "ground": ground}}}
 
 
-_STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _same, 2: _grounds_list_their_recipes}
+def _each_end_and_each_edge(head: dict[str, Any]) -> dict[str, Any]:
+    """Version 4: a line's two ends have shapes of their own, a satin's two edges feather each by their own length."""
+    design = head.get("design")
+    if not isinstance(design, dict):
+        return head
+    design = dict(design)
+    if isinstance(design.get("objects"), list):
+        design["objects"] = [_with_two_ends(item) for item in design["objects"]]
+    brief = design.get("brief")
+    ground = brief.get("ground") if isinstance(brief, dict) else None
+    if isinstance(brief, dict) and isinstance(ground, dict) and isinstance(ground.get("covers"), list):
+        covers = [_feathered_apart(cover) for cover in ground["covers"]]
+        design["brief"] = {**brief, "ground": {**ground, "covers": covers}}
+    return {**head, "design": design}
+
+
+def _with_two_ends(item: Any) -> Any:
+    if not isinstance(item, dict):
+        return item
+    shape = item.get("shape")
+    if isinstance(shape, dict) and shape.get("type") == "line" and "ends" in shape:
+        rest = {key: value for key, value in shape.items() if key != "ends"}
+        item = {**item, "shape": {**rest, "start": shape["ends"], "end": shape["ends"]}}
+    return {**item, "cover": _feathered_apart(item["cover"])} if "cover" in item else item
+
+
+def _feathered_apart(cover: Any) -> Any:
+    if not isinstance(cover, dict) or cover.get("type") != "satin":
+        return cover
+    old = {key: cover[key] for key in ("feather", "feather_length", "feather_way") if cover.get(key) is not None}
+    fresh = {key: value for key, value in cover.items() if key not in ("feather", "feather_length", "feather_way")}
+    for edge in ("first", "second"):
+        if old.get("feather") in (edge, "both"):
+            fresh[f"feather_{edge}"] = old.get("feather_length", 1.0)
+            fresh[f"{edge}_way"] = old.get("feather_way", "inwards")
+    return fresh
+
+
+_STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _same,
+    2: _grounds_list_their_recipes,
+    3: _each_end_and_each_edge,
+}

@@ -3,6 +3,7 @@
 import itertools
 import math
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,7 +29,12 @@ ARC_STEP = 3.0
 """An arc has a point every so many degrees."""
 MITRE_CUTS, CAP_CUTS = 5.0, 2.5
 """Rows farther than so many half widths from a corner are not cut there."""
-LEAST_ROW = 0.02
+LEAST_ROW = 0.002
+"""Rows shorter than this, mm, are none; a taper begins and ends with one of no length, at its tip."""
+SLANT_TURNS = 4.0
+"""Rows turn from a slanted end to square over so many times what the end reaches ahead."""
+MOST_LEANING = 0.8
+"""Both ends together lean by no more than this part of the line's length, so that rows do not cross."""
 EVEN_WIDTH = ((0.0, 1.0), (1.0, 1.0))
 """The profile of a line that has none."""
 Mask = NDArray[np.bool_]
@@ -79,7 +85,8 @@ def _legs(path: Polyline, line: Line) -> list[Rails]:
         even = at_lengths(loop, np.linspace(0, lengths(loop)[-1], max(8, int(lengths(loop)[-1] / STEP))))
         normal = normals(even[:-1], True)
         normal = np.vstack([normal, normal[:1]])
-        upper = half * _scales(line.profile, len(even))
+        upper = half * _scales(line.profile, np.linspace(0, 1, len(even)))
+        upper[-1] = upper[0]
         lower = -upper
         _keep_apart(upper, lower, even, normal, turned, half, True)
         _spare_the_inside(upper, lower, even)
@@ -113,11 +120,15 @@ def _thresholds(line: Line) -> tuple[float, float]:
     return line.mitre_over, max(line.mitre_over, line.cap_over)
 
 
-def _scales(profile: WidthProfile, count: int) -> Floats:
-    """A width profile at ``count`` places spread over its way, the seam of a closed line agreeing; 1 without one."""
-    found = np.interp(np.linspace(0, 1, count), *np.array(profile or EVEN_WIDTH).T)
-    found[-1] = found[0]
-    return np.asarray(found)
+def _scales(profile: WidthProfile, places: Floats) -> Floats:
+    """A width profile at ``places`` (n,), 0 to 1, of its way, (n,); 1 without one."""
+    return np.asarray(np.interp(places, *np.array(profile or EVEN_WIDTH).T))
+
+
+def _scales_of(line: Line, places: Floats) -> Floats:
+    """By how much the width of an open line is scaled at ``places`` (n,), 0 to 1, of its way, (n,)."""
+    ends = np.interp(places, (0.0, 1.0), (line.start_width / 100, line.end_width / 100))
+    return np.asarray(_scales(line.profile, places) * ends)
 
 
 def _turned_corners(path: Polyline, half: float, mitre: float) -> tuple[Polyline, list[_Turned]]:
@@ -189,19 +200,24 @@ def _leg(
     total = float(lengths(piece)[-1])
     if total < 1e-3:
         return None
-    round_tip = half if line.ends == "round" else 0.0
-    profile = np.array(line.profile or EVEN_WIDTH).T
-    at_ends = half * np.interp(along[[first, last]] / along[-1], *profile)
+    scales = partial(_scales, line.profile) if closed else partial(_scales_of, line)
+    at_ends = half * scales(along[[first, last]] / along[-1])
+    shapes = (line.start, line.end)
+    leans = [
+        float(at_ends[side]) * math.tan(math.radians(slant)) if shapes[side] == "slanted" and not closed else 0.0
+        for side, slant in enumerate((line.start_slant, line.end_slant))
+    ]
+    beyond = [float(at_ends[side]) if shapes[side] == "round" else abs(leans[side]) for side in (0, 1)]
     cuts = [
         _cut_at(xy[k], *_corner_directions(xy, k, closed), bends[k], float(at_ends[side]), cap, side == 1)
         for side, k in enumerate((first, last))
     ]
-    reach = [cut.reach if bends[k] else round_tip for cut, k in zip(cuts, (first, last), strict=True)]
+    reach = [cuts[side].reach if bends[k] else beyond[side] for side, k in enumerate((first, last))]
     even = at_lengths(piece, np.linspace(0, total, max(3, math.ceil(total / STEP))))
     even = _extended(even, reach[0], reach[1])
     normal = normals(even, False)
     where = lengths(even)
-    upper = half * np.interp((along[first] + np.clip(where - reach[0], 0, total)) / along[-1], *profile)
+    upper = half * scales((along[first] + np.clip(where - reach[0], 0, total)) / along[-1])
     lower = -upper
     mitred = [False, False]
     for side, k in enumerate((first, last)):
@@ -211,18 +227,45 @@ def _leg(
             far = reach[side] + cuts[side].within
             near = (where <= far) if side == 0 else (where >= where[-1] - far)
             _cut(upper, lower, even, normal, cuts[side].at, cuts[side].beyond, near)
-        elif line.ends != "flat":
-            taper = half * 2.5 if line.ends == "pointed" else half
+            leans[side] = 0.0
+        elif shapes[side] in ("pointed", "round"):
+            taper = at_ends[side] * (2.5 if shapes[side] == "pointed" else 1.0)
             part = np.clip((where if side == 0 else where[-1] - where) / max(taper, 1e-9), 0, 1)
-            scale = part if line.ends == "pointed" else np.sqrt(1 - (1 - part) ** 2)
+            scale = part if shapes[side] == "pointed" else np.sqrt(1 - (1 - part) ** 2)
             upper, lower = upper * scale, lower * scale
     _keep_apart(upper, lower, even, normal, turned, half, False)
     _spare_the_inside(upper, lower, even)
     kept = upper - lower > min(LEAST_ROW, half)
+    for side, k in enumerate((0, len(kept) - 1)):
+        kept[k] |= not mitred[side]
     if kept.sum() < 2:
         return None
     a, b = even + upper[:, None] * normal, even + lower[:, None] * normal
+    if any(leans):
+        ends = [reach[side] if leans[side] else 0.0 for side in (0, 1)]
+        low, high = ends[0], float(where[-1]) - ends[1]
+        kept &= (where >= low - 1e-9) & (where <= high + 1e-9)
+        ahead = _leaning(where, low, high, *leans)
+        a, b = (_moved_along(edge, where, where + way * ahead) for edge, way in ((a, -1), (b, 1)))
     return Rails(a[kept], b[kept], False, (mitred[0], mitred[1]))
+
+
+def _leaning(where: Floats, low: float, high: float, first: float, last: float) -> Floats:
+    """How far rows at ``where`` (n,) mm of a line reach ahead on its left, and back on its right, mm, (n,).
+
+    They lie along its slanted ends, at ``low`` and ``high``, and turn square to the line on the way to its middle.
+    """
+    room = high - low
+    held = min(1.0, MOST_LEANING * room / max(abs(first - last), 1e-9))
+    turns = SLANT_TURNS * abs(first), SLANT_TURNS * abs(last)
+    if sum(turns) >= room:
+        return np.asarray(held * np.interp(where, (low, high), (first, last)))
+    return np.asarray(np.interp(where, (low, low + turns[0], high - turns[1], high), (first, 0.0, 0.0, last)))
+
+
+def _moved_along(edge: Floats, where: Floats, to: Floats) -> Floats:
+    """Points of an edge (n, 2), known at ``where`` (n,) along their line, at the places ``to`` (m,); (m, 2)."""
+    return np.column_stack([np.interp(to, where, edge[:, axis]) for axis in (0, 1)])
 
 
 def _cut_at(

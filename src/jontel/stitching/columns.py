@@ -25,7 +25,7 @@ STOPS_SHORT = (0.1, 0.7)
 STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
 """Where split points lie about the even place, in parts of a piece, row after row, from the first edge."""
 CLEAR_OF_EDGE = 0.7
-"""No needle point inside a row is nearer than this to an edge, mm."""
+"""No needle point that holds a row is nearer than this to an edge, mm."""
 DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
 TAPERS = 0.95
@@ -118,17 +118,17 @@ def feathered(points: Floats, inward: Floats, recipe: SatinRecipe, first: int = 
     ``inward`` (n, 2) leads from each point to the other edge; the first point is on edge number ``first``. The points
     of a closed column's seam agree.
     """
-    if recipe.feather == "none" or recipe.feather_length <= 0:
+    most = np.array([recipe.feather_first, recipe.feather_second])
+    if not most.any():
         return points
     side = (np.arange(len(points)) + first) % 2
-    chosen = {"first": side == 0, "second": side == 1, "both": side >= 0}[recipe.feather]
+    inwards = np.array([recipe.first_way == "inwards", recipe.second_way == "inwards"])[side]
     width = np.hypot(*inward.T)
-    reach = np.random.default_rng(recipe.seed).random(len(points)) * recipe.feather_length
+    reach = np.random.default_rng(recipe.seed).random(len(points)) * most[side]
     if np.hypot(*(points[-1] - points[0])) < 1e-6:
         reach[-1] = reach[0]
-    reach = np.minimum(reach, DEEPEST_FEATHER * width) if recipe.feather_way == "inwards" else -reach
-    way = inward / np.maximum(width, 1e-9)[:, None]
-    return np.asarray(points + np.where(chosen, reach, 0.0)[:, None] * way)
+    reach = np.where(inwards, np.minimum(reach, DEEPEST_FEATHER * width), -reach)
+    return np.asarray(points + (reach / np.maximum(width, 1e-9))[:, None] * inward)
 
 
 def with_short_stitches(points: Floats, inward: Floats, spacing: float) -> Floats:
@@ -194,7 +194,8 @@ def with_inner_points(points: Floats, recipe: SatinRecipe) -> Floats:
     step = np.diff(points, axis=0)
     length = np.hypot(*step.T)
     odd = np.arange(len(length)) % 2 == 1
-    textured = (length > 2 * CLEAR_OF_EDGE) & (recipe.texture != "none") & (odd | (recipe.texture_on == "both"))
+    chosen = odd | (recipe.texture_on == "both")
+    textured = (length > 2 * recipe.texture_clear) & (recipe.texture != "none") & chosen
     stroke, share = _split(np.where(textured, 0.0, length), recipe)
     plain = ~textured & (np.bincount(stroke, minlength=len(length)) == 0)
     if textured.any():
@@ -244,8 +245,8 @@ def _texture(length: Floats, number: Ints, recipe: SatinRecipe) -> tuple[Ints, F
     """
     apart = recipe.texture_length
     phase = phases(recipe.texture, number if recipe.texture_on == "both" else number // 2, seed=recipe.seed) * apart
-    first = np.ceil((CLEAR_OF_EDGE - phase) / apart).astype(np.int64)
-    last = np.floor((length[number] - CLEAR_OF_EDGE - phase) / apart).astype(np.int64)
+    first = np.ceil((recipe.texture_clear - phase) / apart).astype(np.int64)
+    last = np.floor((length[number] - recipe.texture_clear - phase) / apart).astype(np.int64)
     owner, within = ragged(np.maximum(last - first + 1, 0))
     at = (phase[owner] + (first[owner] + within) * apart) / length[number][owner]
     return number[owner], np.where(number[owner] % 2 == 1, 1 - at, at)

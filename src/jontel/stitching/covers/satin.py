@@ -183,7 +183,9 @@ def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides)
             layer = layer.reversed()
         go_along(rails, needle, layer.middle[0])
         style = (
-            replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather="none") if below else recipe
+            replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather_first=0.0, feather_second=0.0)
+            if below
+            else recipe
         )
         needle.sew(satin_points(layer, style, NO_SIDES if below else sides), Layer.COVER)
 
