@@ -266,7 +266,7 @@ def test_runs_stay_beside_their_curve(style: str, radius: float) -> None:
 @pytest.mark.parametrize(
     "line", [{"start": "pointed", "end": "pointed"}, {"profile": ((0.0, 0.0), (0.5, 1.0), (1.0, 0.0))}]
 )
-def test_a_taper_is_sewn_to_its_tip(width: float, path: str, line: dict[str, Any]) -> None:
+def test_a_line_that_tapers_is_sewn_to_its_tip(width: float, path: str, line: dict[str, Any]) -> None:
     found = sewn(Line(path, width, **line), Satin())
     rows = shapely.multilinestrings(thread_lines(found, {Layer.COVER}))
     for tip in ((0.0, 0.0), (20.0, 0.0)):
