@@ -66,9 +66,9 @@ def rails_of(column: Column) -> Rails:
     if _apart(a[0], b[0]) + _apart(a[-1], b[-1]) > _apart(a[0], b[-1]) + _apart(a[-1], b[0]):
         b = b[::-1]
     if not column.lines:
-        plain, facing = _paired(a, b, [], False), _paired(a, b, _facing_places(a, b), False)
+        plain, facing = paired(a, b, [], False), paired(a, b, _facing_places(a, b), False)
         return facing if plain.widths().mean() > SLANTED * facing.widths().mean() else plain
-    return _paired(a, b, [(nearest_length(a, p), nearest_length(b, q)) for p, q in column.lines], False)
+    return paired(a, b, [(nearest_length(a, p), nearest_length(b, q)) for p, q in column.lines], False)
 
 
 def _first(path: str) -> Polyline | None:
@@ -87,7 +87,7 @@ def _closed_rails(one: Polyline, other: Polyline, lines: tuple[tuple[Point, Poin
     a = start_at(one, nearest_length(one.loop(), first[0])).loop()
     b = start_at(other, nearest_length(other.loop(), first[1])).loop()
     pairs = [(nearest_length(a, p), nearest_length(b, q)) for p, q in lines[1:]]
-    return _paired(a, b, pairs, True)
+    return paired(a, b, pairs, True)
 
 
 def _facing_places(a: Floats, b: Floats) -> list[tuple[float, float]]:
@@ -124,7 +124,8 @@ def _turning(xy: Floats) -> float:
     return float((xy[:, 0] * after[:, 1] - xy[:, 1] * after[:, 0]).sum())
 
 
-def _paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool) -> Rails:
+def paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool) -> Rails:
+    """Two edges (n, 2) and (m, 2) as a column; ``pairs`` are distances along them of places that face."""
     along_a, along_b = lengths(a), lengths(b)
     kept = [(0.0, 0.0)]
     for p, q in sorted(pairs):

@@ -13,10 +13,11 @@ from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.store import kept
-from jontel.geometry.bands import column_for
+from jontel.geometry.bands import band_of
 from jontel.geometry.columns import SAMPLE, Rails, covered, rails_of
+from jontel.geometry.decompose import Stroke, Strokes, strokes_of
 from jontel.geometry.polyline import Floats, flatten, lengths
-from jontel.geometry.region import GRID, Region, polygons_of
+from jontel.geometry.region import GRID, Region, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, go, go_along
@@ -26,6 +27,7 @@ from jontel.stitching.covers.base import Generator
 from jontel.stitching.limits import afford
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
+from jontel.stitching.writing import Writing
 
 ROUND_CORNERS = 0.9
 """Rows at a corner that are shorter than this part of the longest belong to its tip."""
@@ -46,18 +48,30 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
         case Column():
             found = [rails_of(shape)]
         case Area():
-            found = [rails_of(column_for(shape))]
+            found = [stroke.rails for part in parts_of(shape) for stroke in part.strokes]
     found = [rails for rails in found if len(rails.a) >= 2 and rails.widths().max() >= SHORTEST]
     if not found:
         raise CannotStitch("it is narrower than a safe stitch; widen it or make it a run")
     return tuple(found)
 
 
+@kept
+def parts_of(area: Area) -> tuple[Strokes, ...]:
+    """The strokes of each connected part of an area. Raises ``CannotStitch`` for a tangle."""
+    band = band_of(area)
+    if band is not None:
+        return (Strokes((Stroke(rails_of(band)),), ()),)
+    return strokes_of(region_of(Area(area.path, area.rule)))
+
+
 def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
     """Sew the columns in order, each with its underlay first, from the end nearer to the entry.
 
-    With the underlay once for all, it lies under their union and is sewn before the first of them.
+    With the underlay once for all, it lies under their union and is sewn before the first of them. Strokes of an area
+    are sewn so that the thread need not be cut.
     """
+    if isinstance(item.shape, Area) and len(columns_of(item.shape)) > 1:
+        return _write(item, recipe, entry, exit_)
     columns = [limited(rails, recipe) for rails in columns_of(item.shape)]
     afford(2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for one in columns), recipe.spacing)
     if _ends_backwards(columns, entry, exit_):
@@ -78,6 +92,46 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
         underlay = ()
     sew_columns(columns, recipe, item.edges, underlay, needle, entry, exit_)
     return needle
+
+
+def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
+    """Sew the strokes of each part of an area, the nearest part first, that of the exit last."""
+    assert isinstance(item.shape, Area)
+    parts = [
+        (part, [_as_sewn(stroke, recipe, item.edges) for stroke in part.strokes]) for part in parts_of(item.shape)
+    ]
+    afford(
+        2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for _, rails in parts for one in rails), recipe.spacing
+    )
+
+    def underlay(rails: Rails, needle: Needle) -> None:
+        passes = item.underlay
+        if passes is None:
+            mean = float(rails.widths().mean())
+            passes = column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
+        sew_underlay(passes, ColumnBed(rails), needle)
+
+    def cover(rails: Rails, needle: Needle) -> None:
+        _sew_layers(rails, recipe, needle, NO_SIDES)
+
+    needle = Needle(entry)
+    while parts:
+        at = needle.at if needle.at is not None else parts[0][1][0].middle[0]
+        far = [min(float(np.hypot(*(one.middle - at).T).min()) for one in rails) for _, rails in parts]
+        if exit_ is not None and len(parts) > 1:
+            last = [min(float(np.hypot(*(one.middle - exit_).T).min()) for one in rails) for _, rails in parts]
+            far[int(np.argmin(last))] = np.inf
+        part, rails = parts.pop(int(np.argmin(far)))
+        Writing(part, rails, underlay, cover).write(
+            needle, None if needle.at is None else needle.at, None if parts else exit_
+        )
+    return needle
+
+
+def _as_sewn(stroke: Stroke, recipe: SatinRecipe, edges: EdgesRecipe) -> Rails:
+    """A stroke in its width limits and compensated; ends under others are not pushed back."""
+    rails = limited(stroke.rails, recipe)
+    return compensated_rails(Rails(rails.a, rails.b, rails.closed, stroke.under), edges)
 
 
 def sew_columns(

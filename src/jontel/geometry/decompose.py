@@ -1,0 +1,198 @@
+"""Any shape as strokes: columns along its medial axis that together cover it.
+
+Branches of the axis run on through a junction where two of them go nearly straight on; the others abut there, and
+their columns reach under the one that goes through. A sharp elbow ends a stroke, as a writer would lift the pen.
+Edges of a column are the outline itself, bridged straight where another stroke leaves; rows join places that the same
+circle of the axis touches, which is square to the stroke. Such circles cover a shape, and their chords do not cross:
+H. Blum, "A transformation for extracting new descriptors of shape" (1967).
+"""
+
+import itertools
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from jontel.design.stopping import go_on
+from jontel.design.store import kept
+from jontel.geometry.columns import SAMPLE, Rails, covered, paired
+from jontel.geometry.junctions import Layout, Track
+from jontel.geometry.laying import rails_along
+from jontel.geometry.outline import Outline
+from jontel.geometry.polyline import Floats, at_lengths, lengths
+from jontel.geometry.region import GRID, Region
+
+UNDER = 0.5
+"""A column reaches so far, mm, under the one that it abuts on."""
+LEANING = 38.0
+"""Where an end leans by more than this, degrees, rows stay square and grow shorter along it; else they turn to it."""
+TURNS_BACK = 0.5
+"""Before such an end rows turn back to square over this part of what the end reaches ahead."""
+DEEPEST, LOOKED_BACK = 2.2, 1.5
+"""A column reaches ahead by so many radii of the junction at most; its way is that of the last so many of them."""
+TOUCHES = 0.02
+"""Edges nearer than this, mm, to a column touch it."""
+CLEAR = 0.15
+"""A column that reaches under another keeps so far off the rim beyond, mm."""
+Place = tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Stroke:
+    """One column of a shape, and whether its two ends lie under other strokes."""
+
+    rails: Rails
+    under: tuple[bool, bool] = (False, False)
+
+
+@dataclass(frozen=True)
+class Joint:
+    """Strokes ``one`` and ``other``, by number, meet; ``over`` of them covers the end of the other.
+
+    ``places`` are where on the axis of each.
+    """
+
+    one: int
+    other: int
+    places: tuple[Place, Place]
+    over: int
+
+
+@dataclass(frozen=True, eq=False)
+class Strokes:
+    """The strokes of a connected shape, and where they meet.
+
+    ``covers`` is the part of the shape that they cover, ``beyond`` what they cover outside it, in parts of it.
+    """
+
+    strokes: tuple[Stroke, ...]
+    joints: tuple[Joint, ...] = ()
+    covers: float = 1.0
+    beyond: float = 0.0
+
+
+@kept
+def strokes_of(region: Region) -> tuple[Strokes, ...]:
+    """The strokes of each part of a region, mm."""
+    return tuple(decomposed(part) for part in region.geoms)
+
+
+def decomposed(shape: Polygon) -> Strokes:
+    """The strokes of a polygon with holes, mm."""
+    layout = Layout(shape)
+    found = [(track, rails_along(layout, track)) for track in layout.tracks()]
+    sound = [(track, rails) for track, rails in found if rails is not None]
+    owner = {piece: number for number, (track, _) in enumerate(sound) for piece, _ in track.way}
+    middles = _middles(layout, owner)
+    strokes: list[Stroke] = []
+    for number, (track, rails) in enumerate(sound):
+        go_on()
+        under = [False, False]
+        for side in (0, 1):
+            arm = track.end(side)
+            over = [one for one in middles.get(layout.junction(arm), []) if one != number]
+            if over and layout.abuts(arm) and not track.ring:
+                cloth = shapely.unary_union([covered(sound[one][1]) for one in over], grid_size=GRID).buffer(TOUCHES)
+                rails = _reaching(rails, side, cloth, layout.outline, layout.radii[layout.junction(arm)])
+                under[side] = True
+        strokes.append(Stroke(rails, (under[0], under[1])))
+    joints: list[Joint] = []
+    for junction, arms in layout.arms.items():
+        here = sorted({owner[piece] for piece, _ in arms if piece in owner})
+        for one, other in itertools.combinations(here, 2):
+            passing = [number for number in middles.get(junction, []) if number in (one, other)]
+            first, second = (_met(strokes[k].rails, sound[k][0], layout, junction) for k in (one, other))
+            joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
+    whole = shapely.unary_union([covered(one.rails) for one in strokes], grid_size=GRID)
+    area = max(shape.area, 1e-9)
+    covers, beyond = whole.intersection(shape).area / area, whole.difference(shape).area / area
+    return Strokes(tuple(strokes), tuple(joints), covers, beyond)
+
+
+def _middles(layout: Layout, owner: dict[int, int]) -> dict[int, list[int]]:
+    """The strokes that cover the middle of each junction."""
+    found: dict[int, list[int]] = {}
+    for junction, arms in layout.arms.items():
+        for arm in arms:
+            elbow = layout.elbow(arm)
+            covers = arm in layout.pairs or (elbow is not None and elbow.through)
+            if arm[0] in owner and covers and owner[arm[0]] not in found.get(junction, []):
+                found.setdefault(junction, []).append(owner[arm[0]])
+    return found
+
+
+def _met(rails: Rails, track: Track, layout: Layout, junction: int) -> Place:
+    """Where on the axis of a track others meet it at a junction: at its end, or where it passes."""
+    middle = rails.middle
+    spot = middle[np.argmin(np.hypot(*(middle - layout.places[junction]).T))]
+    for side in (0, 1):
+        arm = track.end(side)
+        if layout.junction(arm) == junction and arm not in layout.pairs:
+            spot = middle[-side]
+    return float(spot[0]), float(spot[1])
+
+
+def _reaching(rails: Rails, side: int, over: BaseGeometry, outline: Outline, radius: float) -> Rails:
+    """A column whose end on one ``side`` reaches under the cloth that is sewn ``over`` it."""
+    a, b = (rails.a, rails.b) if side == 1 else (rails.a[::-1], rails.b[::-1])
+    middle = (a + b) / 2
+    along = lengths(middle)
+    back = at_lengths(middle, np.array([max(0.0, float(along[-1]) - LOOKED_BACK * radius)]), along)[0]
+    ahead = middle[-1] - back
+    size = float(np.hypot(*ahead))
+    if size < 1e-6:
+        return rails
+    ahead = ahead / size
+    level = np.array([float((edge[-1] - middle[-1]) @ ahead) for edge in (a, b)])
+    if float(np.ptp(level)) > math.sin(math.radians(LEANING)) * math.dist(a[-1], b[-1]):
+        a, b = _shortening(a, b, ahead, level, outline)
+    else:
+        a, b = _squared(a, b, ahead, level, over, outline, radius)
+    return Rails(a, b) if side == 1 else Rails(a[::-1], b[::-1])
+
+
+def _squared(
+    a: Floats, b: Floats, ahead: Floats, level: Floats, over: BaseGeometry, outline: Outline, radius: float
+) -> tuple[Floats, Floats]:
+    """Two edges carried on ``ahead`` until both are as far under the cloth ``over`` them as wanted, and level.
+
+    ``level`` (2,) is how far ahead each ends now.
+    """
+    depth = []
+    for edge, low in zip((a, b), level, strict=True):
+        met = shapely.intersection(shapely.LineString([edge[-1], edge[-1] + DEEPEST * radius * ahead]), over)
+        far = 0.0 if met.is_empty else float(shapely.distance(shapely.Point(edge[-1]), met))
+        depth.append(float(low) + far + UNDER)
+    count = max(2, math.ceil(max(depth) / SAMPLE))
+    ends = []
+    for edge, low in zip((a, b), level, strict=True):
+        inside = edge[-1] + TOUCHES * ((a[-1] + b[-1]) / 2 - edge[-1])
+        far = _room(inside, ahead, min(max(depth) - float(low), DEEPEST * radius), outline)
+        ends.append(edge[-1] + np.linspace(0, far, count + 1)[1:, None] * ahead)
+    return np.vstack([a, ends[0]]), np.vstack([b, ends[1]])
+
+
+def _shortening(a: Floats, b: Floats, ahead: Floats, level: Floats, outline: Outline) -> tuple[Floats, Floats]:
+    """Two edges whose rows stay square and grow shorter along the leaning line at which they abut."""
+    short = int(np.argmin(level))
+    one, other = (a, b) if short == 0 else (b, a)
+    tip = other[-1]
+    under = _room(tip + TOUCHES * (one[-1] - tip), ahead, UNDER, outline) * ahead
+    along = lengths(one), lengths(other)
+    leans = float(np.ptp(level))
+    square = float(along[1][-1]) - leans
+    pairs = [
+        (float(along[0][k]), float(along[1][k])) for k in np.flatnonzero(along[1] < square - TURNS_BACK * leans)[::6]
+    ]
+    line, long = np.vstack([one, one[-1] + under, tip + under]), np.vstack([other, tip + under])
+    made = paired(line, long, [*pairs, (float(along[0][-1]), max(square, 0.0))], False)
+    return (made.a, made.b) if short == 0 else (made.b, made.a)
+
+
+def _room(start: Floats, ahead: Floats, wanted: float, outline: Outline) -> float:
+    """How far, up to what is ``wanted``, one can go ``ahead`` and keep clear of the rim, mm."""
+    stop = outline.ray(start, ahead, wanted + CLEAR)
+    return max(0.0, wanted if stop is None else min(wanted, float((stop - start) @ ahead) - CLEAR))

@@ -1,0 +1,189 @@
+"""Strokes of one shape written without lifting the needle: their order, and how one gets from each to the next.
+
+The strokes and their joints are a graph. A spanning tree of it is sewn children first, as a fill sews its cells:
+travel then always runs along strokes that are sewn later. A stroke that must be left in its middle is sewn from both
+of its ends towards that place, where the next one begins.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from jontel.geometry.columns import Rails
+from jontel.geometry.decompose import Place, Strokes
+from jontel.geometry.polyline import Floats, lengths
+from jontel.stitching.bed import go_along
+from jontel.stitching.stitches import Needle
+
+AT_END = 0.8
+"""A place nearer than so many widths to the end of a stroke is that end."""
+ON_TOP = 10.0
+"""A joint at which the one that abuts is sewn last counts as so many that are right."""
+
+Lay = Callable[[Rails, Needle], None]
+
+
+@dataclass(frozen=True)
+class _Leaf:
+    """A stroke in the tree: its number, where it is left, where that is on the one above it, and those below it."""
+
+    number: int
+    place: Place | None
+    above: Place | None
+    below: tuple["_Leaf", ...]
+
+    def depth_to(self, number: int) -> tuple[int, ...] | None:
+        """The numbers of the strokes on the way down to one, itself first; ``None`` where it is not below."""
+        if self.number == number:
+            return (number,)
+        for leaf in self.below:
+            found = leaf.depth_to(number)
+            if found is not None:
+                return (self.number, *found)
+        return None
+
+
+def _every(tree: _Leaf) -> list[_Leaf]:
+    """A stroke and all those below it."""
+    return [tree, *(one for leaf in tree.below for one in _every(leaf))]
+
+
+@dataclass(frozen=True, eq=False)
+class Writing:
+    """How the strokes of a connected shape are sewn: each as ``rails``, by ``underlay`` and ``cover``."""
+
+    shape: Strokes
+    rails: Sequence[Rails]
+    underlay: Lay
+    cover: Lay
+
+    def write(self, needle: Needle, entry: Floats | None, exit_: Floats | None) -> None:
+        """Sew all strokes, from the one nearest to ``entry`` to the place nearest to ``exit_``."""
+        root = self._root(exit_)
+        tree = self._tree(root)
+        first = self._nearest(entry) if entry is not None else self._deepest(tree)
+        way = tree.depth_to(first)
+        assert way is not None
+        start = self._start(tree, first, entry)
+        if needle.sewing:
+            needle.jump(start)
+        else:
+            needle.at = start
+        self._sew(tree, needle, way[1:], exit_)
+
+    # the tree
+
+    def _root(self, exit_: Floats | None) -> int:
+        """The stroke that is sewn last: the nearest to the exit, else the one under which most of the others end."""
+        if exit_ is not None:
+            return self._nearest(exit_)
+        weights = [(self._weight(k), -float(lengths(self.rails[k].middle)[-1]), k) for k in range(len(self.rails))]
+        return min(weights)[2]
+
+    def _edges(self, root: int) -> list[tuple[int, int, Place, Place, bool]]:
+        """The joints of a tree from ``root``: parent, child, places on both, whether the parent is over the child.
+
+        R. C. Prim, "Shortest connection networks and some generalizations" (1957).
+        """
+        inside = {root}
+        found: list[tuple[int, int, Place, Place, bool]] = []
+        while True:
+            best: tuple[float, int, int, Place, Place, bool] | None = None
+            for joint in self.shape.joints:
+                for parent, child, at in (
+                    (joint.one, joint.other, joint.places),
+                    (joint.other, joint.one, joint.places[::-1]),
+                ):
+                    if parent in inside and child not in inside:
+                        right = joint.over == parent
+                        one = (0.0 if right else ON_TOP, parent, child, *at, right)
+                        best = one if best is None or one < best else best
+            if best is None:
+                return found
+            inside.add(best[2])
+            found.append(best[1:])
+
+    def _weight(self, root: int) -> float:
+        return sum(not edge[-1] for edge in self._edges(root))
+
+    def _tree(self, root: int) -> _Leaf:
+        edges = self._edges(root)
+
+        def leaf(number: int, place: Place | None, above: Place | None) -> _Leaf:
+            return _Leaf(number, place, above, tuple(leaf(c, on, up) for p, c, up, on, _ in edges if p == number))
+
+        return leaf(root, None, None)
+
+    def _deepest(self, tree: _Leaf) -> int:
+        """The stroke that is most others away from the last one, so that the way to it is the longest one spared."""
+        found = [(len(tree.depth_to(one.number) or ()), -one.number) for one in _every(tree)]
+        return -max(found)[1]
+
+    def _nearest(self, place: Floats) -> int:
+        return int(np.argmin([np.hypot(*(rails.middle - place).T).min() for rails in self.rails]))
+
+    def _start(self, tree: _Leaf, number: int, entry: Floats | None) -> Floats:
+        """Where the first stroke begins: nearest to the entry, else at the end far from where it is left."""
+        middle = self.rails[number].middle
+        if entry is not None:
+            return np.asarray(middle[np.argmin(np.hypot(*(middle - entry).T))])
+        leaf = next(one for one in _every(tree) if one.number == number)
+        left = middle[-1] if leaf.place is None else np.array(leaf.place)
+        return np.asarray(max((middle[0], middle[-1]), key=lambda end: float(np.hypot(*(end - left)))))
+
+    # sewing
+
+    def _sew(self, leaf: _Leaf, needle: Needle, begins: tuple[int, ...], exit_: Floats | None) -> None:
+        """Sew what is below a stroke, then the stroke; the first stroke of all ends the way ``begins``."""
+        rails = self.rails[leaf.number]
+        below = sorted(
+            leaf.below, key=lambda one: (not begins or one.number != begins[0], self._away(one, rails, needle))
+        )
+        for one in below:
+            here = bool(begins) and one.number == begins[0]
+            if not here:
+                go_along(rails, needle, np.array(one.above))
+            self._sew(one, needle, begins[1:] if here else (), None)
+        goal = exit_ if leaf.place is None else np.array(leaf.place)
+        self._stroke(rails, needle, goal)
+
+    def _away(self, leaf: _Leaf, rails: Rails, needle: Needle) -> float:
+        """How far along a stroke the one below leaves it, from the end nearer to the needle."""
+        middle, along = rails.middle, lengths(rails.middle)
+        at = float(along[np.argmin(np.hypot(*(middle - np.array(leaf.above)).T))])
+        if needle.at is None:
+            return at
+        return abs(at - float(along[np.argmin(np.hypot(*(middle - needle.at).T))]))
+
+    def _stroke(self, rails: Rails, needle: Needle, goal: Floats | None) -> None:
+        """Sew one stroke so that it ends at the place on it nearest to ``goal``, or at its far end."""
+        middle = rails.middle
+        at = needle.at if needle.at is not None else middle[0]
+        if rails.closed:
+            k = int(np.argmin(np.hypot(*(middle[:-1] - (at if goal is None else goal)).T)))
+            a, b = (np.vstack([edge[k:-1], edge[: k + 1]]) for edge in (rails.a, rails.b))
+            turned = Rails(a, b, True)
+            self.underlay(turned, needle)
+            go_along(turned, needle, turned.middle[0])
+            self.cover(turned, needle)
+            return
+        along = lengths(middle)
+        if goal is None:
+            near_start = np.hypot(*(middle[0] - at)) <= np.hypot(*(middle[-1] - at))
+            k = len(middle) - 1 if near_start else 0
+        else:
+            k = int(np.argmin(np.hypot(*(middle - goal).T)))
+        close = AT_END * float(np.median(rails.widths()))
+        parts = [Rails(rails.a[: k + 1], rails.b[: k + 1], False, (rails.fixed_ends[0], True))]
+        if along[k] > along[-1] - close:
+            parts = [rails]
+        elif along[k] < close:
+            parts = [rails.reversed()]
+        else:
+            rest = Rails(rails.a[k:], rails.b[k:], False, (True, rails.fixed_ends[1])).reversed()
+            parts = [parts[0], rest]
+        self.underlay(parts[0] if len(parts) == 1 else rails, needle)
+        for part in parts:
+            go_along(part if len(parts) == 1 else rails, needle, part.middle[0])
+            self.cover(part, needle)
