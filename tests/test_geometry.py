@@ -5,11 +5,12 @@ import math
 import numpy as np
 import pytest
 import shapely
+from bench.zoo import gear
 from hypothesis import given
 from hypothesis import strategies as st
 
 from jontel.design import Area, Column, Line
-from jontel.geometry.bands import as_column
+from jontel.geometry.bands import as_column, reads_as_satin
 from jontel.geometry.columns import rails_of
 from jontel.geometry.hatch import Intervals, cells, components, even_heights, hatch, settled_heights
 from jontel.geometry.inside import inside_path
@@ -184,21 +185,32 @@ def test_a_ring_is_a_closed_band() -> None:
     assert np.allclose(rails.a[0], rails.a[-1]) and np.allclose(rails.b[0], rails.b[-1])
 
 
+BARRED_T = "M0 0 L30 0 L30 3 L16 3 L16 20 L14 20 L14 3 L0 3 Z"
+
+
+@pytest.mark.parametrize("path", [BARRED_T, star_path(), SHAPES["plate"], SHAPES["islands"]])
+def test_what_branches_or_falls_apart_is_no_single_band(path: str) -> None:
+    assert as_column(region_of(Area(path))) is None
+
+
 @pytest.mark.parametrize(
-    "path",
+    ("path", "satin"),
     [
-        box_path(0, 0, 30, 30),
-        box_path(0, 0, 40, 12),
-        "M0 0 L30 0 L30 3 L16 3 L16 20 L14 20 L14 3 L0 3 Z",
-        star_path(),
-        "M0 0 L10 0 L5 9 Z",
-        SHAPES["plate"],
-        box_path(0, 0, 20, 0.3),
-        SHAPES["islands"],
+        (box_path(0, 0, 30, 3), True),
+        (box_path(0, 0, 2, 2), True),
+        (BARRED_T, True),
+        (SHAPES["crescent"], True),
+        ("M0 0 L30 1 L0 2 Z", True),
+        (box_path(0, 0, 30, 30), False),
+        (box_path(0, 0, 40, 12), False),
+        (box_path(0, 0, 5, 5), False),
+        (box_path(0, 0, 20, 0.3), False),
+        (SHAPES["plate"], False),
+        (gear(), False),
     ],
 )
-def test_what_is_wide_branched_or_hair_thin_is_no_band(path: str) -> None:
-    assert as_column(region_of(Area(path))) is None
+def test_narrow_and_slender_shapes_read_as_satins(path: str, satin: bool) -> None:
+    assert reads_as_satin(region_of(Area(path)).geoms[0]) == satin
 
 
 def test_edges_drawn_against_each_other_still_make_a_column() -> None:

@@ -12,16 +12,15 @@ from msgspec.structs import replace
 from jontel.artwork.digitize import design_from, with_drawing
 from jontel.artwork.svg import read_svg
 from jontel.data import find_ground, find_hoop, thread_chart
-from jontel.design import Area, Bare, CannotRead, Column, Cover, Design, Fill, Line, Run, Satin, Shape, resolve
+from jontel.design import Area, Bare, CannotRead, Cover, Design, Fill, Line, Run, Satin, Shape, resolve
 from jontel.design.design import MOST_ARTWORK, MOST_OBJECTS
 from jontel.design.edits import pin, set_ground, transform_objects
 from jontel.design.machine import MachineProfile
 from jontel.design.paths import ellipse_path
 from jontel.design.resolve import keep_values
 from jontel.files import working
-from jontel.geometry.bands import as_column, medial_spine
 from jontel.geometry.polyline import flatten
-from jontel.geometry.region import polygons_of, region_of
+from jontel.geometry.region import region_of
 from jontel.sewing.estimate import totals
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.proof import proof
@@ -116,14 +115,6 @@ def test_many_small_triangles_are_digitized_in_moments() -> None:
     found = made(body)
     assert time.perf_counter() - start < 10 and len(found.objects) == 600
     assert all(isinstance(one.cover, Fill) for one in found.objects)
-
-
-def test_a_triangle_is_no_band_and_a_bar_is() -> None:
-    assert as_column(polygons_of(shapely.Polygon([(0, 0), (30, 1), (30, -1)]))) is None
-    bar = polygons_of(shapely.box(0, 0, 30, 3))
-    assert isinstance(as_column(bar), Column)
-    spine = medial_spine(bar.geoms[0], 2.7)
-    assert spine is not None and np.abs(spine[:, 1] - 1.5).max() < 0.2 and np.ptp(spine[:, 0]) > 24
 
 
 @pytest.mark.parametrize("axis", [0, 1])

@@ -164,7 +164,7 @@ def test_tuning_one_object_leaves_the_stitches_of_the_others(crest_design: Desig
 
 
 def test_one_object_that_cannot_be_stitched_does_not_take_the_rest_with_it() -> None:
-    design = design_of((Area(ring_path(9)), Satin()), (Area(box_path(20, 0, 9, 9)), Fill()))
+    design = design_of((Line("M0 0 L20 0", 0.2), Satin()), (Area(box_path(20, 0, 9, 9)), Fill()))
     sewn = plan(design)
     (failure,) = sewn.failures
     assert failure.object == 1 and "“Object 1”" in failure.sentence and failure.sentence.endswith(".")
@@ -272,7 +272,7 @@ def test_a_crossing_outline_is_reported_and_repaired() -> None:
 
 
 def test_what_cannot_be_stitched_is_a_finding() -> None:
-    (finding,) = found(design_of((Area(ring_path(9)), Satin())), "not stitched")
+    (finding,) = found(design_of((Line("M0 0 L20 0", 0.2), Satin())), "not stitched")
     assert finding.severity == "spoils" and finding.objects == (1,)
 
 

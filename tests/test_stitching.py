@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 import shapely
+from bench import zoo
 from hypothesis import given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
@@ -312,9 +313,12 @@ def test_the_seam_of_a_closed_satin_is_like_any_other_place() -> None:
     assert gaps.max() < 1.3 * np.median(gaps)
 
 
-def test_a_satin_on_a_blob_is_refused_with_advice() -> None:
-    with pytest.raises(CannotStitch, match="make it a fill"):
-        sewn(Area(SHAPES["disc"]), Satin())
+def test_a_satin_on_what_is_no_stroke_is_refused_with_its_place_and_advice() -> None:
+    shape = Area(zoo.gear(14))
+    with pytest.raises(CannotStitch, match="make it a fill") as refused:
+        sewn(shape, Satin())
+    assert refused.value.place is not None
+    assert region_for(shape).distance(shapely.Point(refused.value.place)) < 0.01
 
 
 def test_a_hairline_satin_is_refused_with_advice() -> None:

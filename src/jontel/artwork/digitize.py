@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from msgspec.structs import replace
+from shapely import MultiPolygon
 
 from jontel.artwork.drawing import Drawing, Drawn
 from jontel.artwork.picture import read_picture
@@ -20,17 +21,18 @@ from jontel.design.design import (
 from jontel.design.edits import add_objects
 from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.ground import Ground, Hoop
+from jontel.design.kinds import Cover
 from jontel.design.kinds.fill import Fill
 from jontel.design.kinds.run import Run
 from jontel.design.kinds.satin import Satin
 from jontel.design.kinds.values import value_of
 from jontel.design.paths import commands, ellipse_path, transform_path
-from jontel.design.shapes import Area, Line
+from jontel.design.shapes import Area, Line, Shape
 from jontel.design.stopping import go_on
 from jontel.design.thread import Thread, nearest_thread
-from jontel.geometry.bands import as_column
+from jontel.geometry.bands import as_column, reads_as_satin
 from jontel.geometry.polyline import flatten, lengths
-from jontel.geometry.region import region_of
+from jontel.geometry.region import path_of, region_of
 
 THIN = 0.8
 """Strokes thinner than this, mm, are a running stitch."""
@@ -126,15 +128,11 @@ def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -
     found: list[tuple[StitchObject, Thread]] = []
     if drawn.fill is not None:
         area = Area(path, drawn.rule)
-        region = region_of(area)
-        if region.area >= LEAST_AREA:
+        if region_of(area).area >= LEAST_AREA:
             thread = nearest_thread(drawn.fill, chart)
-            column = as_column(region)
-            if column is not None:
-                item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=column, cover=Satin())
-            else:
-                item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=area, cover=Fill())
-            found.append((item, thread))
+            for shape, cover in _covered(area):
+                item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=shape, cover=cover)
+                found.append((item, thread))
     if drawn.stroke is None:
         return found
     lines = flatten(path)
@@ -151,6 +149,21 @@ def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -
         name = f"{drawn.name} outline" if drawn.name and found else drawn.name
         found.append((StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover), thread))
     return found
+
+
+def _covered(area: Area) -> list[tuple[Shape, Cover]]:
+    """What an area is sewn as: its narrow parts as satins, the others as fills."""
+    region = region_of(area)
+    narrow = [reads_as_satin(part) for part in region.geoms]
+    if not any(narrow):
+        return [(area, Fill())]
+    if all(narrow):
+        return [(as_column(region) or area, Satin())]
+    satin, fill = (
+        Area(path_of(MultiPolygon([part for part, one in zip(region.geoms, narrow, strict=True) if one == wanted])))
+        for wanted in (True, False)
+    )
+    return [(fill, Fill()), (satin, Satin())]
 
 
 def _dots(drawn: Drawn, path: str, scale: float) -> Area | None:

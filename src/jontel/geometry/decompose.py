@@ -9,6 +9,7 @@ H. Blum, "A transformation for extracting new descriptors of shape" (1967).
 
 import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,7 +21,7 @@ from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.geometry.columns import SAMPLE, Rails, covered, paired
 from jontel.geometry.junctions import Layout, Track
-from jontel.geometry.laying import rails_along
+from jontel.geometry.laying import laid_along
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import GRID, Region
@@ -42,10 +43,11 @@ Place = tuple[float, float]
 
 @dataclass(frozen=True, eq=False)
 class Stroke:
-    """One column of a shape, and whether its two ends lie under other strokes."""
+    """One column of a shape, whether its two ends lie under other strokes, and its edges before they reach there."""
 
     rails: Rails
-    under: tuple[bool, bool] = (False, False)
+    under: tuple[bool, bool]
+    edges: tuple[Floats, Floats]
 
 
 @dataclass(frozen=True)
@@ -83,22 +85,22 @@ def strokes_of(region: Region) -> tuple[Strokes, ...]:
 def decomposed(shape: Polygon) -> Strokes:
     """The strokes of a polygon with holes, mm."""
     layout = Layout(shape)
-    found = [(track, rails_along(layout, track)) for track in layout.tracks()]
-    sound = [(track, rails) for track, rails in found if rails is not None]
+    found = [(track, laid_along(layout, track)) for track in layout.tracks()]
+    sound = [(track, laid) for track, laid in found if laid is not None]
     owner = {piece: number for number, (track, _) in enumerate(sound) for piece, _ in track.way}
     middles = _middles(layout, owner)
     strokes: list[Stroke] = []
-    for number, (track, rails) in enumerate(sound):
+    for number, (track, laid) in enumerate(sound):
         go_on()
-        under = [False, False]
+        rails, under = laid.rails, [False, False]
         for side in (0, 1):
             arm = track.end(side)
             over = [one for one in middles.get(layout.junction(arm), []) if one != number]
             if over and layout.abuts(arm) and not track.ring:
-                cloth = shapely.unary_union([covered(sound[one][1]) for one in over], grid_size=GRID).buffer(TOUCHES)
+                cloth = _united([sound[one][1].rails for one in over]).buffer(TOUCHES)
                 rails = _reaching(rails, side, cloth, layout.outline, layout.radii[layout.junction(arm)])
                 under[side] = True
-        strokes.append(Stroke(rails, (under[0], under[1])))
+        strokes.append(Stroke(rails, (under[0], under[1]), (laid.a, laid.b)))
     joints: list[Joint] = []
     for junction, arms in layout.arms.items():
         here = sorted({owner[piece] for piece, _ in arms if piece in owner})
@@ -106,10 +108,14 @@ def decomposed(shape: Polygon) -> Strokes:
             passing = [number for number in middles.get(junction, []) if number in (one, other)]
             first, second = (_met(strokes[k].rails, sound[k][0], layout, junction) for k in (one, other))
             joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
-    whole = shapely.unary_union([covered(one.rails) for one in strokes], grid_size=GRID)
+    whole = _united([one.rails for one in strokes])
     area = max(shape.area, 1e-9)
     covers, beyond = whole.intersection(shape).area / area, whole.difference(shape).area / area
     return Strokes(tuple(strokes), tuple(joints), covers, beyond)
+
+
+def _united(columns: Sequence[Rails]) -> BaseGeometry:
+    return shapely.unary_union([covered(one) for one in columns], grid_size=GRID)
 
 
 def _middles(layout: Layout, owner: dict[int, int]) -> dict[int, list[int]]:

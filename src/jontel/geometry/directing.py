@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from jontel.design.errors import CannotStitch
 from jontel.design.shapes import Area, Column, Lines, Point, Shape
-from jontel.geometry.bands import band_of, column_for
+from jontel.geometry.bands import band_of
 from jontel.geometry.polyline import at_lengths, flatten, nearest_length
 
 LEAST = 0.5
@@ -68,7 +68,8 @@ def without_line(shape: Shape, number: int, satin: bool) -> Shape:
 
 
 def _changeable(shape: Shape, satin: bool) -> Shape:
-    return column_for(shape) if isinstance(shape, Area) and satin else shape
+    band = band_of(shape) if isinstance(shape, Area) and satin else None
+    return shape if band is None else band
 
 
 def _on_edges(column: Column, start: Point, stop: Point) -> tuple[Point, Point]:

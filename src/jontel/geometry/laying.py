@@ -1,5 +1,7 @@
 """The two edges of a stroke, laid along the outline piece by piece."""
 
+from typing import NamedTuple
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -23,9 +25,17 @@ SIGNS = (-1, 1)
 """The left edge runs against the ring that it lies on, the right one along it."""
 
 
-def rails_along(layout: Layout, track: Track) -> Rails | None:
+class Laid(NamedTuple):
+    """A column and its two edges as they are laid, (n, 2) and (m, 2)."""
+
+    rails: Rails
+    a: Floats
+    b: Floats
+
+
+def laid_along(layout: Layout, track: Track) -> Laid | None:
     """The column of a stroke; ``None`` where it has no two edges."""
-    return _Edges(layout, track).rails()
+    return _Edges(layout, track).laid()
 
 
 class _Edges:
@@ -37,7 +47,7 @@ class _Edges:
         self.size = [0.0, 0.0]
         self.pairs: list[Floats] = []
 
-    def rails(self) -> Rails | None:
+    def laid(self) -> Laid | None:
         """Both edges, all laid."""
         way, ring = self.track.way, self.track.ring
         for number, (piece, backwards) in enumerate(way):
@@ -53,7 +63,7 @@ class _Edges:
         if len(a) < 2 or len(b) < 2:
             return None
         pairs = np.vstack(self.pairs) if self.pairs else NONE
-        return paired(a, b, [(float(p), float(q)) for p, q in pairs], closed)
+        return Laid(paired(a, b, [(float(p), float(q)) for p, q in pairs], closed), a, b)
 
     def _add(self, side: int, points: Floats) -> None:
         """Carry an edge on through points (n, 2)."""

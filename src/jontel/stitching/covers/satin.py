@@ -13,11 +13,11 @@ from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.store import kept
-from jontel.geometry.bands import band_of
+from jontel.geometry.bands import fits
 from jontel.geometry.columns import SAMPLE, Rails, covered, rails_of
 from jontel.geometry.decompose import Stroke, Strokes, strokes_of
 from jontel.geometry.polyline import Floats, flatten, lengths
-from jontel.geometry.region import GRID, Region, polygons_of, region_of
+from jontel.geometry.region import GRID, Region, largest, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, go, go_along
@@ -57,11 +57,17 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
 
 @kept
 def parts_of(area: Area) -> tuple[Strokes, ...]:
-    """The strokes of each connected part of an area. Raises ``CannotStitch`` for a tangle."""
-    band = band_of(area)
-    if band is not None:
-        return (Strokes((Stroke(rails_of(band)),), ()),)
-    return strokes_of(region_of(Area(area.path, area.rule)))
+    """The strokes of each connected part of an area. Raises ``CannotStitch`` where it has none."""
+    region = region_of(Area(area.path, area.rule))
+    found = strokes_of(region)
+    for part, strokes in zip(region.geoms, found, strict=True):
+        if not fits(strokes):
+            cloth = shapely.unary_union([covered(one.rails) for one in strokes.strokes], grid_size=GRID)
+            bare = largest(polygons_of(part.difference(cloth)))
+            spot = (part if bare.is_empty else bare).representative_point()
+            told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
+            raise CannotStitch(f"{told}; make it a fill", (spot.x, spot.y))
+    return found
 
 
 def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:

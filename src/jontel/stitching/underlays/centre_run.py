@@ -1,11 +1,12 @@
 """Centre run: along the middle of a column, there and back."""
 
 import numpy as np
-from shapely import LineString, Polygon
+from shapely import Polygon
 
 from jontel.design.kinds.centre_run import CentreRun
-from jontel.geometry.bands import medial_spine
-from jontel.geometry.polyline import Floats
+from jontel.geometry.decompose import strokes_of
+from jontel.geometry.polyline import Floats, at_lengths, lengths
+from jontel.geometry.region import polygons_of
 from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go
 from jontel.stitching.compensation import inset_rails
 from jontel.stitching.running import evenly
@@ -13,7 +14,7 @@ from jontel.stitching.stitches import Layer, Needle
 
 
 def sew(kind: CentreRun, bed: Bed, needle: Needle) -> None:
-    """Sew the pass. On an area it follows the medial axis, or the longest level line where that branches."""
+    """Sew the pass. On an area it follows its longest stroke."""
     match bed:
         case ColumnBed(rails):
             _there_and_back(facing(inset_rails(rails, kind.inset), needle).middle, kind.length, needle)
@@ -34,14 +35,11 @@ def _there_and_back(middle: Floats, length: float, needle: Needle) -> None:
 
 
 def _axis(part: Polygon, inset: float) -> Floats | None:
-    spine = None if part.interiors else medial_spine(part, 2 * part.area / part.length)
-    if spine is None:
-        x0, _, x1, _ = part.bounds
-        y = part.representative_point().y
-        level = LineString([(x0, y), (x1, y)]) & part
-        spine = np.asarray(max(getattr(level, "geoms", [level]), key=lambda g: g.length).coords)
-    line = LineString(spine)
-    if line.length <= 2 * inset + 1.0:
+    strokes = strokes_of(polygons_of(part))
+    if not strokes or not strokes[0].strokes:
         return None
-    marks = np.linspace(inset, line.length - inset, max(2, int(line.length / 0.2)))
-    return np.array([line.interpolate(float(m)).coords[0] for m in marks])
+    middle = max((one.rails.middle for one in strokes[0].strokes), key=lambda way: float(lengths(way)[-1]))
+    along = lengths(middle)
+    if along[-1] <= 2 * inset + 1.0:
+        return None
+    return at_lengths(middle, np.linspace(inset, along[-1] - inset, max(2, int(along[-1] / 0.2))), along)
