@@ -28,7 +28,7 @@ from jontel.geometry.region import GRID, Region
 
 UNDER = 0.5
 """A column reaches so far, mm, under the one that it abuts on."""
-LEANING = 38.0
+LEANING = 25.0
 """Where an end leans by more than this, degrees, rows stay square and grow shorter along it; else they turn to it."""
 TURNS_BACK = 0.5
 """Before such an end rows turn back to square over this part of what the end reaches ahead."""
@@ -96,10 +96,14 @@ def decomposed(shape: Polygon) -> Strokes:
         for side in (0, 1):
             arm = track.end(side)
             over = [one for one in middles.get(layout.junction(arm), []) if one != number]
-            if over and layout.abuts(arm) and not track.ring:
+            if rails.closed:
+                continue
+            if over and layout.abuts(arm):
                 cloth = _united([sound[one][1].rails for one in over]).buffer(TOUCHES)
                 rails = _reaching(rails, side, cloth, layout.outline, layout.radii[layout.junction(arm)])
                 under[side] = True
+            else:
+                rails = _square_up_to_end(rails, side, layout.outline)
         strokes.append(Stroke(rails, (under[0], under[1]), (laid.a, laid.b)))
     joints: list[Joint] = []
     for junction, arms in layout.arms.items():
@@ -141,20 +145,40 @@ def _met(rails: Rails, track: Track, layout: Layout, junction: int) -> Place:
     return float(spot[0]), float(spot[1])
 
 
+def _square_up_to_end(rails: Rails, side: int, outline: Outline) -> Rails:
+    """A column whose rows keep square where its end on one ``side`` leans much, and grow shorter along it."""
+    a, b = (rails.a, rails.b) if side == 1 else (rails.a[::-1], rails.b[::-1])
+    wide = math.dist(a[-1], b[-1])
+    ahead = _way_ahead(a, b, LOOKED_BACK / 2 * wide)
+    if ahead is None:
+        return rails
+    level = np.array([float((edge[-1] - a[-1]) @ ahead) for edge in (a, b)])
+    if float(np.ptp(level)) <= math.sin(math.radians(LEANING)) * wide:
+        return rails
+    a, b = _shortening(a, b, ahead, level, outline, 0.0)
+    return Rails(a, b) if side == 1 else Rails(a[::-1], b[::-1])
+
+
+def _way_ahead(a: Floats, b: Floats, back: float) -> Floats | None:
+    """The unit vector in which a column goes on at its end, by the last ``back`` mm of it before rows turn there."""
+    middle = (a + b) / 2
+    along = lengths(middle)
+    last = float(along[-1])
+    near, far = at_lengths(middle, np.array([max(0.0, last - 2 * back), max(0.0, last - back / 2)]), along)
+    size = math.dist(near, far)
+    return None if size < 1e-6 else np.asarray((far - near) / size)
+
+
 def _reaching(rails: Rails, side: int, over: BaseGeometry, outline: Outline, radius: float) -> Rails:
     """A column whose end on one ``side`` reaches under the cloth that is sewn ``over`` it."""
     a, b = (rails.a, rails.b) if side == 1 else (rails.a[::-1], rails.b[::-1])
-    middle = (a + b) / 2
-    along = lengths(middle)
-    back = at_lengths(middle, np.array([max(0.0, float(along[-1]) - LOOKED_BACK * radius)]), along)[0]
-    ahead = middle[-1] - back
-    size = float(np.hypot(*ahead))
-    if size < 1e-6:
+    ahead = _way_ahead(a, b, LOOKED_BACK / 2 * radius)
+    if ahead is None:
         return rails
-    ahead = ahead / size
+    middle = (a + b) / 2
     level = np.array([float((edge[-1] - middle[-1]) @ ahead) for edge in (a, b)])
     if float(np.ptp(level)) > math.sin(math.radians(LEANING)) * math.dist(a[-1], b[-1]):
-        a, b = _shortening(a, b, ahead, level, outline)
+        a, b = _shortening(a, b, ahead, level, outline, UNDER)
     else:
         a, b = _squared(a, b, ahead, level, over, outline, radius)
     return Rails(a, b) if side == 1 else Rails(a[::-1], b[::-1])
@@ -167,26 +191,29 @@ def _squared(
 
     ``level`` (2,) is how far ahead each ends now.
     """
-    depth = []
-    for edge, low in zip((a, b), level, strict=True):
-        met = shapely.intersection(shapely.LineString([edge[-1], edge[-1] + DEEPEST * radius * ahead]), over)
-        far = 0.0 if met.is_empty else float(shapely.distance(shapely.Point(edge[-1]), met))
-        depth.append(float(low) + far + UNDER)
-    count = max(2, math.ceil(max(depth) / SAMPLE))
+    part = np.linspace(0, 1, 5)[:, None]
+    starts = a[-1] * (1 - part) + b[-1] * part
+    rays = shapely.linestrings(np.stack([starts, starts + DEEPEST * radius * ahead], axis=1))
+    met = shapely.intersection(rays, over)
+    far = np.where(shapely.is_empty(met), 0.0, shapely.distance(shapely.points(starts), met))
+    depth = np.interp(part[:, 0], (0, 1), level) + far + UNDER
+    count = max(2, math.ceil(float(depth.max()) / SAMPLE))
     ends = []
     for edge, low in zip((a, b), level, strict=True):
         inside = edge[-1] + TOUCHES * ((a[-1] + b[-1]) / 2 - edge[-1])
-        far = _room(inside, ahead, min(max(depth) - float(low), DEEPEST * radius), outline)
-        ends.append(edge[-1] + np.linspace(0, far, count + 1)[1:, None] * ahead)
+        room = _room(inside, ahead, min(float(depth.max() - low), DEEPEST * radius), outline)
+        ends.append(edge[-1] + np.linspace(0, room, count + 1)[1:, None] * ahead)
     return np.vstack([a, ends[0]]), np.vstack([b, ends[1]])
 
 
-def _shortening(a: Floats, b: Floats, ahead: Floats, level: Floats, outline: Outline) -> tuple[Floats, Floats]:
-    """Two edges whose rows stay square and grow shorter along the leaning line at which they abut."""
+def _shortening(
+    a: Floats, b: Floats, ahead: Floats, level: Floats, outline: Outline, reach: float
+) -> tuple[Floats, Floats]:
+    """Two edges whose rows stay square and grow shorter along their leaning end, ``reach`` mm ahead of it."""
     short = int(np.argmin(level))
     one, other = (a, b) if short == 0 else (b, a)
     tip = other[-1]
-    under = _room(tip + TOUCHES * (one[-1] - tip), ahead, UNDER, outline) * ahead
+    under = _room(tip + TOUCHES * (one[-1] - tip), ahead, reach, outline) * ahead
     along = lengths(one), lengths(other)
     leans = float(np.ptp(level))
     square = float(along[1][-1]) - leans
@@ -200,5 +227,7 @@ def _shortening(a: Floats, b: Floats, ahead: Floats, level: Floats, outline: Out
 
 def _room(start: Floats, ahead: Floats, wanted: float, outline: Outline) -> float:
     """How far, up to what is ``wanted``, one can go ``ahead`` and keep clear of the rim, mm."""
+    if not shapely.contains_xy(outline.shape, *(start + TOUCHES * ahead)):
+        return 0.0
     stop = outline.ray(start, ahead, wanted + CLEAR)
     return max(0.0, wanted if stop is None else min(wanted, float((stop - start) @ ahead) - CLEAR))

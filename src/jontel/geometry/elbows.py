@@ -17,6 +17,8 @@ SHORTEST_BRANCH, FEWEST_STEPS = 3.0, 8
 """A branch has no elbow if it is shorter than so many radii, or has fewer steps."""
 AT_CORNER = 0.35
 """The inner edge turns about its corner while it is within this part of the radius of it."""
+EDGE_LEAST = 1.0
+"""The inner edge is so many radii long on both sides of its corner: round a small hole nothing turns sharply."""
 EDGE_FROM, EDGE_TO = 0.3, 2.5
 """The direction of the inner edge is that of the part between so many radii from its corner."""
 FARTHEST = 6.0
@@ -109,11 +111,12 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
     inner, outer = (branch.left, branch.right) if inner_left else (branch.right, branch.left)
     radius = float(branch.radius[step])
     corner = rim.xy[inner[step]]
-    away = np.hypot(*(rim.xy[inner] - corner).T) >= AT_CORNER * radius
+    reach = np.hypot(*(rim.xy[inner] - corner).T)
+    away = reach >= AT_CORNER * radius
     before, behind = np.flatnonzero(away[:step]), np.flatnonzero(away[step:])
     first = int(before[-1]) + 1 if len(before) else 0
     last = step + int(behind[0]) - 1 if len(behind) else len(away) - 1
-    if first < 2 or last > len(away) - 3:
+    if first < 2 or last > len(away) - 3 or min(reach[:first].max(), reach[last:].max()) < EDGE_LEAST * radius:
         return None
     sign = 1 if inner_left else -1  # the right edge runs along its ring, the left one against it
     ring = int(rim.ring[outer[step]])

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from jontel.geometry.columns import Rails, paired
 from jontel.geometry.elbows import Elbow
 from jontel.geometry.junctions import Arm, Layout, Track
-from jontel.geometry.outline import cap, corners, smooth
+from jontel.geometry.outline import bulges, cap, corners, smooth
 from jontel.geometry.polyline import Floats, lengths, nearest_length
 from jontel.geometry.skeleton import Branch
 
@@ -152,9 +152,10 @@ class _Edges:
             if elbow.through:
                 inner = np.vstack([elbow.inner, elbow.across])
                 found = corners(way, radius)
-                if len(found) > 1:
-                    inner = np.vstack([elbow.inner, way[found[-1] :][::-1]])
                 if len(found):
+                    rest = way[found[-1] :]
+                    if len(found) > 1 or bulges(rest):
+                        inner = np.vstack([elbow.inner, rest[::-1]])
                     way = way[: found[0] + 1]
             return (inner, way) if outer else (way, inner)
         if branch.ends[1] == -1 and rings[0] == rings[1]:

@@ -14,7 +14,7 @@ CONCENTRATED, NEAR_CORNER = 35.0, 0.2
 """A corner turns by the first, degrees, within the second part of the radius."""
 CORNERS_APART = 1.2
 """Corners are so many times as far from each other."""
-BULGES = 0.12
+BULGES = 0.04
 """An end between two corners that bulges by more than this part of its width is round."""
 
 
@@ -77,9 +77,7 @@ def cap(way: Floats, ahead: Floats, radius: float) -> tuple[Floats, int, int]:
         step = way[found[1:]] - way[found[:-1]]
         k = int(np.argmin(step[:, 1] * ahead[0] - step[:, 0] * ahead[1]))
         first, last = int(found[k]), int(found[k + 1])
-        wide = max(float(np.hypot(*step[k])), 1e-9)
-        over = cross(way[first : last + 1] - way[first], np.broadcast_to(step[k], (last - first + 1, 2)))
-        if float(np.abs(over).max()) <= BULGES * wide**2:
+        if not bulges(way[first : last + 1]):
             return way, first, last
     elif len(found):
         return way, int(found[0]), int(found[0])
@@ -87,6 +85,13 @@ def cap(way: Floats, ahead: Floats, radius: float) -> tuple[Floats, int, int]:
     half = float(along[-1]) / 2
     middle = int(np.searchsorted(along, half))
     return np.insert(way, middle, at_lengths(way, np.array([half]), along), axis=0), middle, middle
+
+
+def bulges(way: Floats) -> bool:
+    """Whether a piece of outline (n, 2) is round rather than the straight line between its ends."""
+    chord = way[-1] - way[0]
+    over = cross(way - way[0], np.broadcast_to(chord, way.shape))
+    return float(np.abs(over).max()) > BULGES * float(chord @ chord)
 
 
 def smooth(values: Floats, sigma: float) -> Floats:

@@ -1,0 +1,199 @@
+"""Any shape as strokes: how many, how they cover it, how they are written."""
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+import shapely
+from bench import zoo
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
+from shapely import affinity
+
+from jontel.design import Area, CannotStitch, Satin
+from jontel.geometry.columns import covered
+from jontel.geometry.decompose import Strokes, strokes_of
+from jontel.geometry.outline import smooth
+from jontel.geometry.polyline import at_lengths, lengths
+from jontel.geometry.region import Region, polygons_of, region_of
+from jontel.stitching.covers.fill import region_for
+from jontel.stitching.measure import largest_bare, measure, thread_lines
+from jontel.stitching.stitches import Kind, Layer
+from tests.conftest import afresh, box_path, ring_path
+from tests.test_stitching import sewn, sound
+
+COUNTS = {
+    "A": (3,), "B": (2, 3), "C": (1,), "D": (2,), "E": (4,), "F": (3,), "H": (3,), "K": (3,), "L": (2,), "M": (4,),
+    "N": (3,), "O": (1,), "P": (2,), "R": (3,), "S": (1,), "T": (2,), "U": (1,), "V": (2,), "X": (2,), "Y": (2, 3),
+    "Z": (3,), "8": (1, 2), "&": (1, 2), "a": (2,), "e": (2,), "o": (1,), "x": (2,),
+}  # fmt: skip
+"""Strokes that one would count who writes the letter."""
+LENS = "M-10 0 C-5 -5 5 -5 10 0 C5 5 -5 5 -10 0 Z"
+DROP = "M0 -6 C1 -3 4 -1 4 2.5 C4 5 2 6.5 0 6.5 C-2 6.5 -4 5 -4 2.5 C-4 -1 -1 -3 0 -6 Z"
+SWOOSH = "M-18 2 C-8 12 6 2 18 -8 C10 8 -6 16 -18 2 Z"
+CROSS = "M-2 -12 L2 -12 L2 -2 L12 -2 L12 2 L2 2 L2 12 L-2 12 L-2 2 L-12 2 L-12 -2 L-2 -2 Z"
+TAILED = f"{ring_path(8)} {ring_path(5, reverse=True)} M5 5 L7 3 L16 12 L14 14 Z"
+SHAPES = {
+    "lens": LENS, "drop": DROP, "swoosh": SWOOSH, "cross": CROSS, "ring with a tail": TAILED,
+    "comb": zoo.comb(5, 25.0), "bar of 8": box_path(0, 0, 40, 8), "dot": ring_path(1.0), "square": box_path(0, 0, 2, 2),
+    "wedge": "M0 0 L20 0 L0 3 Z",
+}  # fmt: skip
+
+
+def parts_of(path: str) -> tuple[Strokes, ...]:
+    """The strokes of path data."""
+    return strokes_of(region_of(Area(path)))
+
+
+def count(region: Region) -> int:
+    """How many strokes a region has."""
+    return sum(len(part.strokes) for part in strokes_of(region))
+
+
+@pytest.mark.parametrize("sign", COUNTS)
+def test_a_letter_has_the_strokes_that_one_writes(sign: str) -> None:
+    assert count(region_of(Area(zoo.glyph(sign, 15.0)))) in COUNTS[sign]
+
+
+@pytest.mark.parametrize("sign", "AEKMRSg8&")
+def test_strokes_do_not_depend_on_how_a_letter_lies_or_is_drawn(sign: str) -> None:
+    region = region_of(Area(zoo.glyph(sign, 15.0)))
+    wanted = count(region)
+    others = [affinity.rotate(region, angle, origin=(0, 0)) for angle in (17, 123, 271)]
+    others += [affinity.scale(region, -1, 1), affinity.scale(region, 0.4, 0.4), affinity.scale(region, 3, 3)]
+    others.append(shapely.segmentize(region, 0.3))
+    rough = shapely.segmentize(affinity.rotate(region, 40), 0.4)
+    noisy = shapely.transform(rough, lambda xy: xy + 0.02 * np.sin(xy @ [[371.0, 97.0], [83.0, 409.0]]))
+    others.append(shapely.make_valid(noisy))
+    assert [count(polygons_of(one)) for one in others] == [wanted] * len(others)
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_strokes_cover_the_shape_and_nothing_else(name: str) -> None:
+    for part in parts_of(SHAPES[name]):
+        assert part.covers > 0.995 and part.beyond < 0.003
+        for stroke in part.strokes:
+            assert np.isfinite(stroke.rails.a).all() and np.isfinite(stroke.rails.b).all()
+
+
+def test_what_two_strokes_both_cover_is_small_and_three_never_meet() -> None:
+    for sign in "AEHKRTX":
+        region = region_of(Area(zoo.glyph(sign, 15.0)))
+        (part,) = strokes_of(region)
+        cloth = [covered(one.rails) for one in part.strokes]
+        twice = sum(one.intersection(other).area for one, other in itertools.combinations(cloth, 2))
+        assert twice < (0.12 if sign in "XK" else 0.08) * region.area
+        thrice = [a & b & c for a, b, c in itertools.combinations(cloth, 3)]
+        assert all(one.area < 0.05 for one in thrice)
+
+
+def test_the_stem_of_a_t_reaches_under_its_bar_by_the_set_overlap() -> None:
+    (part,) = parts_of("M-10 0 L10 0 L10 3 L1.5 3 L1.5 20 L-1.5 20 L-1.5 3 L-10 3 Z")
+    bar, stem = sorted(part.strokes, key=lambda one: float(np.ptp(one.rails.middle[:, 1])))
+    assert stem.rails.middle[:, 1].min() == pytest.approx(2.5, abs=0.1)
+    assert bar.rails.widths() == pytest.approx(3.0, abs=0.05)
+    assert sorted([bar.under, stem.under]) in ([(False, False), (False, True)], [(False, False), (True, False)])
+    (joint,) = part.joints
+    assert part.strokes[joint.over] is bar
+
+
+def squareness(part: Strokes) -> float:
+    """The part of the length of strokes over which rows lie within 20 degrees of square to their axis."""
+    good = every = 0
+    for one in part.strokes:
+        middle = one.rails.middle
+        along = lengths(middle)
+        where = np.arange(0.0, along[-1], 0.1)
+        way = np.gradient(smooth(at_lengths(middle, where, along), 8.0), axis=0)
+        row = (one.rails.b - one.rails.a)[np.minimum(np.searchsorted(along, where), len(along) - 1)]
+        lean = np.abs((row * way).sum(axis=1)) / np.maximum(np.hypot(*row.T) * np.hypot(*way.T), 1e-9)
+        good += int((lean < math.sin(math.radians(20))).sum())
+        every += len(where)
+    return good / every
+
+
+@pytest.mark.parametrize("sign", "ABCDEHLMOPSTU&8aes")
+def test_rows_lie_square_to_their_stroke(sign: str) -> None:
+    assert squareness(parts_of(zoo.glyph(sign, 15.0))[0]) > 0.87
+
+
+def written(path: str) -> tuple[float, float, int, float]:
+    """Coverage, the largest bare circle, jumps inside parts, and travel on show, mm, of a satin on path data."""
+    found = sewn(Area(path), Satin(), underlay=None)
+    sound(found)
+    region = region_for(Area(path))
+    seen = measure(found, region)
+    jumps = int((found.kind == Kind.JUMP).sum()) - (len(region.geoms) - 1)
+    outside = shapely.distance(shapely.points(found.xy[found.kind == Kind.STITCH]), region).max()
+    assert outside < 0.25
+    travel = thread_lines(found, {Layer.TRAVEL})
+    if len(travel):
+        assert shapely.multilinestrings(travel).difference(region.buffer(0.1)).length < 0.5
+    bare = largest_bare(thread_lines(found, {Layer.COVER}), region)
+    return seen.coverage, bare, jumps, seen.exposed_travel * seen.sewn_length
+
+
+@pytest.mark.parametrize("height", [8.0, 15.0, 40.0])
+@pytest.mark.parametrize("sign", "AEHKMRXgaß&58@")
+def test_letters_are_covered_and_written_without_a_cut(sign: str, height: float) -> None:
+    coverage, bare, jumps, shown = written(zoo.glyph(sign, height))
+    assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.0
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_shapes_are_covered_and_written_without_a_cut(name: str) -> None:
+    coverage, bare, jumps, shown = written(SHAPES[name])
+    assert coverage > 0.975 and bare < 0.5 and jumps == 0 and shown < 1.0
+
+
+@pytest.mark.parametrize("sign", "EHK")
+@pytest.mark.parametrize("place", [(-6.0, -7.0), (6.0, 7.0), (0.0, 0.0)])
+def test_a_letter_begins_and_ends_near_where_it_is_asked_to(sign: str, place: tuple[float, float]) -> None:
+    path = zoo.glyph(sign, 15.0)
+    (part,) = parts_of(path)
+    nearest = min(float(np.hypot(*(one.rails.middle - place).T).min()) for one in part.strokes)
+    for entry, exit_ in ((place, None), (None, place)):
+        found = sewn(Area(path), Satin(), underlay=None, entry=entry, exit_=exit_)
+        end = found.xy[0] if entry is not None else found.xy[-1]
+        assert math.dist(end, place) < nearest + 2.6
+        assert not (found.kind == Kind.JUMP).any()
+
+
+def test_a_letter_of_two_parts_jumps_once_between_them() -> None:
+    found = sewn(Area(zoo.glyph("i", 15.0)), Satin(), underlay=None)
+    assert (found.kind == Kind.JUMP).sum() == 1
+
+
+def test_underlay_of_each_stroke_lies_under_its_cover() -> None:
+    path = zoo.glyph("E", 20.0)
+    found = sewn(Area(path), Satin(), underlay=None)
+    below = np.isin(found.layer, [int(Layer.EDGE_RUN), int(Layer.CENTRE_RUN), int(Layer.ZIGZAG)])
+    assert below.sum() > 40
+    later = [found.xy[k:][found.layer[k:] == Layer.COVER] for k in np.flatnonzero(below)[::7]]
+    for k, cover in zip(np.flatnonzero(below)[::7], later, strict=True):
+        assert np.hypot(*(cover - found.xy[k]).T).min() < 3.5
+
+
+@given(st.integers(0, 10_000), st.floats(1.5, 14.0), st.integers(0, 3))
+@hypothesis_settings(max_examples=40)
+def test_any_blob_is_sewn_as_a_satin_or_refused_in_a_sentence(seed: int, radius: float, holes: int) -> None:
+    shape = Area(zoo.blob(seed, radius, holes))
+    try:
+        found = sewn(shape, Satin())
+    except CannotStitch as refused:
+        assert "make it a fill" in str(refused) or "widen it" in str(refused)
+        return
+    sound(found)
+    region = region_for(shape)
+    assert shapely.distance(shapely.points(found.xy[found.kind == Kind.STITCH]), region).max() < 0.6
+    again = afresh(lambda: sewn(shape, Satin()))
+    assert (again.xy == found.xy).all()
+
+
+def test_another_weight_is_covered_too() -> None:
+    light = zoo.SHIPPED_FONT.with_name("IBMPlexSans-Regular.ttf")
+    for sign in "RQk3f":
+        coverage, bare, jumps, shown = written(zoo.glyph(sign, 12.0, light))
+        assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.0
