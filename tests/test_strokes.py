@@ -12,16 +12,20 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from shapely import affinity
 
-from jontel.design import Area, CannotStitch, Satin
+from jontel.design import Area, CannotStitch, Fill, Satin, resolve
 from jontel.geometry.columns import covered
 from jontel.geometry.decompose import Strokes, strokes_of
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import at_lengths, lengths
 from jontel.geometry.region import Region, polygons_of, region_of
+from jontel.sewing.plan import plan
+from jontel.sewing.proof import proof
 from jontel.stitching.covers.fill import region_for
-from jontel.stitching.measure import largest_bare, measure, thread_lines
+from jontel.stitching.covers.satin import columns_of
+from jontel.stitching.engine import sewn_edge, stitch
+from jontel.stitching.measure import coverage, largest_bare, measure, thread_lines
 from jontel.stitching.stitches import Kind, Layer
-from tests.conftest import afresh, box_path, ring_path
+from tests.conftest import afresh, box_path, design_of, ring_path
 from tests.test_stitching import sewn, sound
 
 COUNTS = {
@@ -161,6 +165,24 @@ def test_a_letter_begins_and_ends_near_where_it_is_asked_to(sign: str, place: tu
         assert not (found.kind == Kind.JUMP).any()
 
 
+def test_an_own_direction_line_turns_the_rows_near_it_and_no_others() -> None:
+    path = zoo.glyph("E", 30.0)
+    left, top = region_of(Area(path)).bounds[:2]
+    arm = np.array([left + 12.0, top + 2.5])
+    line = ((arm[0] - 1.5, arm[1] - 4.0), (arm[0] + 1.5, arm[1] + 4.0))
+    for own, wanted in (((), 0.0), ((line,), math.degrees(math.atan2(1.5, 4.0)))):
+        near, far = [], []
+        for rails in columns_of(Area(path, lines=own)):
+            away = np.hypot(*(rails.middle - arm).T)
+            row = rails.b - rails.a
+            lean = np.degrees(np.arctan(row[:, 0] / np.where(row[:, 1] == 0, 1e-9, row[:, 1])))
+            near += lean[away < 0.4].tolist()
+            far += lean[(away > 9.0) & (rails.middle[:, 1] < top + 4) & (rails.middle[:, 0] > left + 7)].tolist()
+        assert near == pytest.approx([wanted] * len(near), abs=3.0) and len(near) > 3
+        assert far == pytest.approx([0.0] * len(far), abs=6.0)
+    sound(sewn(Area(path, lines=(line,)), Satin()))
+
+
 def test_a_letter_of_two_parts_jumps_once_between_them() -> None:
     found = sewn(Area(zoo.glyph("i", 15.0)), Satin(), underlay=None)
     assert (found.kind == Kind.JUMP).sum() == 1
@@ -197,3 +219,23 @@ def test_another_weight_is_covered_too() -> None:
     for sign in "RQk3f":
         coverage, bare, jumps, shown = written(zoo.glyph(sign, 12.0, light))
         assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.0
+
+
+@pytest.mark.parametrize("turn", [0, 20, 40, 45])
+def test_a_speck_that_rows_cover_badly_is_a_finding_and_its_mend_covers_it(turn: int) -> None:
+    speck = Area(zoo.turned_box(1.0, 1.0, turn))
+    design = design_of((speck, Fill()), (Area(box_path(10, 0, 9, 9)), Fill()), ground="Woven")
+    sewn_ = plan(design)
+    own = sewn_.pieces[0]
+    rows = own.sewn & (own.layer == Layer.COVER)
+    lines = np.stack([own.xy[:-1][rows[1:]], own.xy[1:][rows[1:]]], axis=1)
+    specks = [one for one in proof(design, sewn_) if one.kind == "speck"]
+    edge = sewn_edge(resolve(design.objects[0], design.brief.ground))
+    assert len(specks) == int(coverage(lines, edge) < 0.97)
+    for one in specks:
+        assert one.objects == (1,)
+        mended = one.fixes[0].edit(design)
+        assert isinstance(mended.objects[0].cover, Satin)
+        assert not [one for one in proof(mended, plan(mended)) if one.kind == "speck"]
+        whole = resolve(mended.objects[0], design.brief.ground)
+        assert measure(stitch(whole), sewn_edge(whole)).coverage > 0.97

@@ -18,6 +18,7 @@ from jontel.design.edits import change_objects
 from jontel.design.kinds import COVERS
 from jontel.design.kinds.values import Value, When
 from jontel.design.shapes import PROFILES
+from jontel.geometry.polyline import flatten
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of, ring_path
@@ -301,17 +302,33 @@ def test_a_direction_line_of_a_column_ends_on_its_edges(mixed: User) -> None:
 
 
 def test_what_takes_no_direction_line_says_why(mixed: User) -> None:
-    square = change_objects(mixed.design, {1}, lambda item: replace(item, cover=Satin()))
-    mixed.document.edit("Satin", square)
-    mixed.select("Object 1")
+    mixed.select("Object 2")
+    before = mixed.object("Object 2").shape
+    assert isinstance(before, Line)
     tool = mixed.window.tools["direction"]
     assert isinstance(tool, DirectionTool)
     mixed.window.canvas.set_tool(tool)
     said: list[str] = []
     mixed.window.canvas.said.connect(said.append)
-    mixed.drag_cloth((-30, -33), (-10, -12))
-    assert any("narrow band" in words and "Object 1" in words for words in said)
-    assert mixed.object("Object 1").shape == Area(box_path(-35, -35, 30, 25))
+    (x, y), *_ = flatten(before.path)[0].xy.tolist()
+    mixed.drag_cloth((x + 3, y - 5), (x + 3, y + 5))
+    assert any("its stitches follow it" in words and "Object 2" in words for words in said)
+    assert mixed.object("Object 2").shape == before
+
+
+def test_a_direction_line_on_a_satin_of_several_strokes_is_its_own(mixed: User) -> None:
+    cross = Area("M-2 -12 L2 -12 L2 -2 L12 -2 L12 2 L2 2 L2 12 L-2 12 L-2 2 L-12 2 L-12 -2 L-2 -2 Z")
+    mixed.document.edit(
+        "Cross", change_objects(mixed.design, {1}, lambda item: replace(item, shape=cross, cover=Satin()))
+    )
+    mixed.select("Object 1")
+    mixed.window.canvas.set_tool(mixed.window.tools["direction"])
+    before = needle_points(mixed)
+    mixed.drag_cloth((6.0, -3.5), (8.5, 3.5))
+    shape = mixed.object("Object 1").shape
+    assert isinstance(shape, Area) and len(shape.lines) == 1
+    after = needle_points(mixed)
+    assert before.shape != after.shape or not np.allclose(before, after)
 
 
 def test_rows_follow_a_guide_that_is_clicked(mixed: User) -> None:

@@ -13,6 +13,10 @@ from jontel.geometry.region import GRID, Region, polygons_of
 
 SAMPLE = 0.08
 """How finely the two edges are followed together, mm."""
+LONGEST_LINE = 3.0
+"""A direction line crosses a column if its edges are no farther apart on it than so many widths."""
+OWN_WIDTHS, OWN_SAMPLES = 1.5, 12
+"""Own lines hold so many widths to both sides; beyond, one in so many of the places that face each other is kept."""
 SLANTED = 1.12
 """Where following both edges in proportion makes rows so many times longer than they need be, places that face
 each other are paired instead."""
@@ -139,6 +143,34 @@ def paired(a: Floats, b: Floats, pairs: list[tuple[float, float]], closed: bool)
     t = np.arange(knots[-1] + 1)
     where_a, where_b = np.interp(t, knots, marks[:, 0]), np.interp(t, knots, marks[:, 1])
     return Rails(at_lengths(a, where_a, along_a), at_lengths(b, where_b, along_b), closed)
+
+
+def directed(rails: Rails, lines: tuple[tuple[Point, Point], ...]) -> Rails:
+    """A column whose rows run along those of ``lines`` that cross it, and turn to its own on both sides of them."""
+    edges = shapely.LineString(rails.a), shapely.LineString(rails.b)
+    along = lengths(rails.a), lengths(rails.b)
+    own: list[tuple[float, float]] = []
+    taken = np.ones(len(rails.a), dtype=bool)
+    for line in lines:
+        drawn = shapely.LineString(line)
+        met = [shapely.get_coordinates(shapely.intersection(drawn, edge)) for edge in edges]
+        if not len(met[0]) or not len(met[1]):
+            continue
+        gaps = np.hypot(*(met[0][:, None] - met[1][None]).transpose(2, 0, 1))
+        i, j = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
+        p, q = nearest_length(rails.a, met[0][i]), nearest_length(rails.b, met[1][j])
+        width = float(rails.widths()[np.argmin(np.abs(along[0] - p))])
+        if gaps[i, j] > LONGEST_LINE * width:
+            continue
+        off = abs(q - float(np.interp(p, along[0], along[1])))
+        near = max(OWN_WIDTHS * width, 2.0 * off)
+        taken &= (np.abs(along[0] - p) > near) & (np.abs(along[1] - q) > near)
+        own.append((p, q))
+    if not own:
+        return rails
+    kept = [(float(along[0][k]), float(along[1][k])) for k in np.flatnonzero(taken)[::OWN_SAMPLES]]
+    made = paired(rails.a, rails.b, [*kept, *own], rails.closed)
+    return Rails(made.a, made.b, rails.closed, rails.fixed_ends)
 
 
 @kept

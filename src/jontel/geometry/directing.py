@@ -13,7 +13,10 @@ LEAST = 0.5
 
 
 def lines_of(shape: Shape, satin: bool) -> Lines:
-    """The direction lines of a shape; those that are worked out for a satin on a narrow area included."""
+    """The direction lines of a shape; for a satin on an area of one stroke those that are worked out.
+
+    One of several strokes has only those that were drawn: they hold near them, and rows find their own way elsewhere.
+    """
     match shape:
         case Column(lines=lines):
             return lines
@@ -24,15 +27,15 @@ def lines_of(shape: Shape, satin: bool) -> Lines:
                 column = band_of(shape)
             except CannotStitch:
                 return ()
-            return column.lines if column is not None else ()
+            return column.lines if column is not None else lines
     return ()
 
 
 def with_line(shape: Shape, start: Point, stop: Point, satin: bool) -> Shape:
     """``shape`` with a direction line from ``start`` to ``stop``.
 
-    On a column its ends are brought to the edges. A narrow area that is sewn as a satin becomes the column
-    that it was worked out as, so that the lines can be changed.
+    On a column its ends are brought to the edges. An area of one stroke that is sewn as a satin becomes the column
+    that it was worked out as, so that its lines can be changed.
 
     Raises ``CannotStitch`` when the line is too short or the shape takes none.
     """

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from jontel.design.design import Design
 from jontel.design.stopping import go_on
 from jontel.sewing.plan import SewPlan
-from jontel.sewing.proof import buried, crossings, lengths, not_stitched, outside
+from jontel.sewing.proof import buried, crossings, lengths, not_stitched, outside, specks
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.sewing.proof.hoop import hoop_shape
 
@@ -22,6 +22,7 @@ RULES: tuple[Rule, ...] = (
     lengths.too_short,
     buried.rule,
     crossings.rule,
+    specks.rule,
 )
 
 

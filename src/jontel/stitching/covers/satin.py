@@ -1,5 +1,6 @@
 """Satin: rows from edge to edge of a column, along a line or between two edges."""
 
+import dataclasses
 from collections.abc import Sequence
 
 import numpy as np
@@ -11,10 +12,10 @@ from jontel.design.ground import EdgesRecipe
 from jontel.design.kinds import Underlay
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
-from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.design.shapes import Area, Column, Line, Lines, Shape
 from jontel.design.store import kept
 from jontel.geometry.bands import fits
-from jontel.geometry.columns import SAMPLE, Rails, covered, rails_of
+from jontel.geometry.columns import SAMPLE, Rails, covered, directed, rails_of
 from jontel.geometry.decompose import Stroke, Strokes, strokes_of
 from jontel.geometry.polyline import Floats, flatten, lengths
 from jontel.geometry.region import GRID, Region, largest, polygons_of, region_of
@@ -67,7 +68,13 @@ def parts_of(area: Area) -> tuple[Strokes, ...]:
             spot = (part if bare.is_empty else bare).representative_point()
             told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
             raise CannotStitch(f"{told}; make it a fill", (spot.x, spot.y))
-    return found
+    return tuple(_with_lines(strokes, area.lines) for strokes in found) if area.lines else found
+
+
+def _with_lines(strokes: Strokes, lines: Lines) -> Strokes:
+    """Strokes whose rows follow the direction lines that cross them."""
+    turned = [dataclasses.replace(one, rails=directed(one.rails, lines)) for one in strokes.strokes]
+    return dataclasses.replace(strokes, strokes=tuple(turned))
 
 
 def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:

@@ -1,0 +1,67 @@
+"""Specks that the rows of a fill cover badly, and a satin would not."""
+
+from msgspec.structs import replace
+
+from jontel.design.design import Design, StitchObject
+from jontel.design.edits import change_objects
+from jontel.design.errors import CannotStitch
+from jontel.design.kinds import traits_of
+from jontel.design.kinds.satin import Satin
+from jontel.design.resolve import resolve
+from jontel.design.shapes import Area
+from jontel.sewing.plan import Piece, SewPlan
+from jontel.sewing.proof.finding import Finding, Fix, at
+from jontel.stitching.covers.satin import columns_of
+from jontel.stitching.engine import sewn_edge
+from jontel.stitching.measure import coverage
+from jontel.stitching.stitches import Layer
+
+SPECK = 9.0
+"""A shape of less than this, square mm, is a speck."""
+COVERED = 0.97
+"""Rows cover this part of a speck at least."""
+
+
+def rule(design: Design, plan: SewPlan) -> list[Finding]:
+    """One finding an object."""
+    items = {item.id: item for item in design.objects}
+    found: list[Finding] = []
+    for piece in plan.pieces:
+        item = items.get(piece.owner)
+        if item is None or traits_of(item.cover).rows != "one way" or not isinstance(item.shape, Area):
+            continue
+        if "speck" not in piece.notes:
+            piece.notes["speck"] = _covered(item, piece, design)
+        part: float = piece.notes["speck"]
+        if part < COVERED:
+            place = piece.segments.first
+            sentence = (
+                f"“{item.name}” at {at(place)} is so small that the rows of a fill cover {part:.0%} of it: "
+                "a satin covers it."
+            )
+            fix = Fix("Make it a satin", lambda design, own=item.id: _as_satin(design, own))  # type: ignore[misc]
+            found.append(Finding("speck", "look", sentence, (item.id,), place, (fix,)))
+    return found
+
+
+def _covered(item: StitchObject, piece: Piece, design: Design) -> float:
+    """The part of a speck that its rows cover; 1 for what is none, is open on purpose, or can be no satin."""
+    box = piece.bounds
+    if not isinstance(item.shape, Area) or box is None or (box[2] - box[0]) * (box[3] - box[1]) > 2 * SPECK:
+        return 1.0
+    whole = resolve(item, design.brief.ground)
+    try:
+        sewn = sewn_edge(whole)
+        columns_of(Area(item.shape.path, item.shape.rule))
+    except CannotStitch:
+        return 1.0
+    if not 0.0 < sewn.area <= SPECK or traits_of(item.cover).shows_travel(item.cover):
+        return 1.0
+    rows = piece.sewn & (piece.layer == Layer.COVER)
+    rows[0] = False
+    lines = piece.xy[[k for row in rows.nonzero()[0].tolist() for k in (row - 1, row)]].reshape(-1, 2, 2)
+    return coverage(lines, sewn)
+
+
+def _as_satin(design: Design, identity: int) -> Design:
+    return change_objects(design, {identity}, lambda item: replace(item, cover=Satin()))
