@@ -24,6 +24,7 @@ bench: $(STAMP)
 screenshots: $(STAMP)
 	$(BIN)/python tools/shot.py docs/screenshots
 	$(BIN)/python tools/sheet.py docs/stitches.png
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/columns.py docs/columns.png
 
 setup: $(STAMP)
 

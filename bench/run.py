@@ -183,6 +183,14 @@ def signed() -> None:
         print(f"{name:16s} {middle:9.4f} {high:11.4f} {worst:7.4f}")
 
 
+def letters() -> None:
+    """What letters sewn as satins measure as."""
+    from letters import table
+
+    for name, value in table().items():
+        note(name, value)
+
+
 def edits() -> None:
     """What an edit costs without a window: in one crest, in thirteen, in fifty."""
     from session import part, sheet_of
@@ -310,6 +318,7 @@ if __name__ == "__main__":
     stitching()
     quality()
     signed()
+    letters()
     edits()
     opening()
     window()

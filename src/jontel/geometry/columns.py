@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from jontel.design.shapes import Column, Point
 from jontel.design.store import kept
@@ -177,7 +178,7 @@ def directed(rails: Rails, lines: tuple[tuple[Point, Point], ...]) -> Rails:
 def covered(rails: Rails) -> Region:
     """The cloth between the two edges of a column.
 
-    Its outline where that is a simple one, else the union of the quadrilaterals between its rows.
+    Its outline where that is a simple one, else the union of pieces of it that are.
     """
     if not rails.closed:
         whole = shapely.Polygon(rails.outline())
@@ -186,7 +187,17 @@ def covered(rails: Rails) -> Region:
         whole = shapely.Polygon(rings[0].exterior.coords, [rings[1].exterior.coords])
     if whole.is_valid:
         return polygons_of(whole)
-    step = max(1, len(rails.a) // 1200)
-    a, b = (np.vstack([edge[:-1:step], edge[-1:]]) for edge in (rails.a, rails.b))
-    quads = shapely.polygons(np.stack([a[:-1], a[1:], b[1:], b[:-1], a[:-1]], axis=1))
-    return polygons_of(shapely.unary_union(shapely.make_valid(quads), grid_size=GRID))
+    pieces: list[BaseGeometry] = []
+    todo = [(0, len(rails.a) - 1)]
+    while todo:  # the column as few pieces none of which crosses itself
+        first, last = todo.pop()
+        outline = np.vstack([rails.a[first : last + 1], rails.b[first : last + 1][::-1]])
+        piece = shapely.Polygon(outline)
+        if piece.is_valid:
+            pieces.append(piece)
+        elif last - first < 2:
+            pieces.append(shapely.make_valid(piece))
+        else:
+            middle = (first + last) // 2
+            todo += [(first, middle), (middle, last)]
+    return polygons_of(shapely.unary_union(pieces, grid_size=GRID))

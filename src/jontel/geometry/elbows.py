@@ -25,6 +25,8 @@ FARTHEST = 6.0
 """The line across an elbow meets the outer edge within so many radii."""
 STRAIGHT = 30.0
 """A stroke is straight until it has turned by so many degrees."""
+BEYOND_JUNCTION = 2.0
+"""What is straight as far as a junction counts so many times."""
 OPEN = -3
 
 
@@ -138,6 +140,9 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
         ),
     )
     straight = [_straight_for(half.xy[::-1] if side == 0 else half.xy, radius) for side, half in enumerate(halves)]
+    for side, half in enumerate(halves):
+        if half.ends[side] >= 0 and straight[side] >= float(lengths(half.xy)[-1]):  # it may go on beyond the junction
+            straight[side] *= BEYOND_JUNCTION
     through = 0 if straight[0] >= straight[1] else 1
     edge = rim.xy[inner[:first] if through == 0 else inner[last:]]
     far = np.hypot(*(edge - corner).T)

@@ -127,9 +127,13 @@ class _Edges:
     def _between(self, at: Floats, ring: int, place: float, side: int) -> Floats:
         """The outline from a point on a ring to a place on it, where that is near; else nothing, for a bridge."""
         here = nearest_length(self.outline.rim.rings[ring], at)
+        return self._along(ring, here, place, side, NONE)
+
+    def _along(self, ring: int, place: float, to: float, side: int, else_: Floats) -> Floats:
+        """The outline from one place on a ring to another, as a ``side`` runs; ``else_`` where that is far."""
         total = float(self.outline.rim.totals[ring])
-        distance = (SIGNS[side] * (place - here)) % total
-        return self.outline.walk(ring, here, distance, SIGNS[side]) if distance < total / 2 else NONE
+        distance = (SIGNS[side] * (to - place)) % total
+        return self.outline.walk(ring, place, distance, SIGNS[side]) if distance < total / 2 else else_
 
     def _end(self, branch: Branch, elbow: Elbow | None, backwards: bool) -> tuple[Floats, Floats]:
         """What both edges of a track end with, left and right of a ``branch`` that runs towards its end.
@@ -143,20 +147,15 @@ class _Edges:
         radius = float(branch.radius[-1])
         if elbow is not None:
             outer = int(elbow.inner_left != backwards)
-            total = float(rim.totals[rings[outer]])
-            distance = (SIGNS[outer] * (elbow.place - places[outer])) % total
-            way = elbow.across[None]
-            if distance < total / 2:
-                way = self.outline.walk(rings[outer], places[outer], distance, SIGNS[outer])
-            inner = elbow.inner[None]
+            way = self._along(rings[outer], places[outer], elbow.place, outer, elbow.across[None])
+            corner = nearest_length(rim.rings[rings[1 - outer]], elbow.inner)
+            inner = self._along(rings[1 - outer], places[1 - outer], corner, 1 - outer, elbow.inner[None])
             if elbow.through:
-                inner = np.vstack([elbow.inner, elbow.across])
                 found = corners(way, radius)
-                if len(found):
-                    rest = way[found[-1] :]
-                    if len(found) > 1 or bulges(rest):
-                        inner = np.vstack([elbow.inner, rest[::-1]])
-                    way = way[: found[0] + 1]
+                rest = way[found[-1] :] if len(found) else way[-1:]
+                on = rest[::-1] if len(found) > 1 or (len(found) and bulges(rest)) else elbow.across[None]
+                inner = np.vstack([inner, on])
+                way = way[: found[0] + 1] if len(found) else way
             return (inner, way) if outer else (way, inner)
         if branch.ends[1] == -1 and rings[0] == rings[1]:
             distance = (places[0] - places[1]) % float(rim.totals[rings[0]])

@@ -1,0 +1,87 @@
+"""What letters of the shipped fonts measure as when they are sewn as satins on their outlines."""
+
+import itertools
+import time
+
+import shapely
+import zoo
+from msgspec.structs import replace
+
+from jontel.data import find_ground
+from jontel.design import Area, CannotStitch, EdgesRecipe, Satin, StitchObject, resolve
+from jontel.design.store import PROCESS
+from jontel.geometry.columns import covered
+from jontel.geometry.decompose import strokes_of
+from jontel.geometry.region import region_of
+from jontel.stitching import engine
+from jontel.stitching.measure import largest_bare, measure, thread_lines
+from jontel.stitching.stitches import Kind, Layer
+
+SIGNS = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789&?@%ß"
+HEIGHTS = (8.0, 15.0, 40.0)
+FONTS = ("SemiBold", "Regular")
+Figures = dict[str, float]
+
+
+def of_letter(sign: str, height: float, weight: str) -> Figures:
+    """How one letter is covered, what lies beside it or on show, its strokes, cuts and times."""
+    font = zoo.SHIPPED_FONT.with_name(f"IBMPlexSans-{weight}.ttf")
+    shape = Area(zoo.glyph(sign, height, font))
+    ground = replace(find_ground("Woven"), edges=EdgesRecipe(pull=0.0, push=0.0))
+    item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Satin())
+    region = region_of(shape)
+    PROCESS.clear()
+    began = time.perf_counter()
+    parts = strokes_of(region)
+    found = time.perf_counter() - began
+    sewn = engine.stitch(resolve(item, ground))
+    whole = time.perf_counter() - began
+    seen = measure(sewn, region)
+    rows = thread_lines(sewn, {Layer.COVER})
+    needle = shapely.points(sewn.xy[sewn.kind == Kind.STITCH])
+    thrice = 0.0
+    for part in parts:
+        cloth = [covered(one.rails) for one in part.strokes]
+        thrice += sum((a & b & c).area for a, b, c in itertools.combinations(cloth, 3))
+    return {
+        "strokes": sum(len(part.strokes) for part in parts),
+        "coverage": seen.coverage,
+        "bare_circle": largest_bare(rows, region),
+        "beyond": float(shapely.distance(needle, region).max()),
+        "three_layers_mm2": thrice,
+        "cuts_inside": int((sewn.kind == Kind.JUMP).sum()) - (len(region.geoms) - 1),
+        "travel_on_show_mm": seen.exposed_travel * seen.sewn_length,
+        "strokes_ms": found * 1000,
+        "sewn_ms": whole * 1000,
+    }
+
+
+def table() -> dict[str, float]:
+    """Print the figures of all letters, and give them under stable names."""
+    kept: dict[str, float] = {}
+    for weight in FONTS:
+        counts = {sign: int(of_letter(sign, 15.0, weight)["strokes"]) for sign in SIGNS}
+        print(f"\nstrokes of {weight}: " + " ".join(f"{sign}{count}" for sign, count in counts.items()))
+        for height in HEIGHTS:
+            refused = 0
+            seen: dict[str, list[float]] = {}
+            for sign in SIGNS:
+                try:
+                    figures = of_letter(sign, height, weight)
+                except CannotStitch:
+                    refused += 1
+                    continue
+                for name, value in figures.items():
+                    seen.setdefault(name, []).append(value)
+            print(
+                f"{weight}, {height:.0f} mm: {len(SIGNS) - refused} letters, {refused} refused     median     worst"
+            )
+            for name, values in seen.items():
+                if name == "strokes":
+                    continue
+                order = sorted(values, reverse=name == "coverage")
+                print(f"  {name:24s} {order[len(order) // 2]:38.4f} {order[-1]:9.4f}")
+                kept[f"letters.{weight.lower()}.{height:.0f}.{name}.median"] = order[len(order) // 2]
+                kept[f"letters.{weight.lower()}.{height:.0f}.{name}.worst"] = order[-1]
+            kept[f"letters.{weight.lower()}.{height:.0f}.refused"] = refused
+    return kept
