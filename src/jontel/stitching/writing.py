@@ -18,10 +18,14 @@ from jontel.stitching.stitches import Needle
 
 AT_END = 0.8
 """A place nearer than so many widths to the end of a stroke is that end."""
+CLEAR_OF_SEWN = 8
+"""Travel begins so many samples away from where rows have just ended."""
 ON_TOP = 10.0
 """A joint at which the one that abuts is sewn last counts as so many that are right."""
 
 Lay = Callable[[Rails, Needle], None]
+Cover = Callable[[Rails, Needle, int | None], None]
+"""Sews rows, the last of which ends at the given edge, 0 or 1, or at either."""
 
 
 @dataclass(frozen=True)
@@ -56,7 +60,7 @@ class Writing:
     shape: Strokes
     rails: Sequence[Rails]
     underlay: Lay
-    cover: Lay
+    cover: Cover
 
     def write(self, needle: Needle, entry: Floats | None, exit_: Floats | None) -> None:
         """Sew all strokes, from the one nearest to ``entry`` to the place nearest to ``exit_``."""
@@ -146,7 +150,7 @@ class Writing:
                 go_along(rails, needle, np.array(one.above))
             self._sew(one, needle, begins[1:] if here else (), None)
         goal = exit_ if leaf.place is None else np.array(leaf.place)
-        self._stroke(rails, needle, goal)
+        self._stroke(rails, needle, goal, goal if leaf.above is None else np.array(leaf.above))
 
     def _away(self, leaf: _Leaf, rails: Rails, needle: Needle) -> float:
         """How far along a stroke the one below leaves it, from the end nearer to the needle."""
@@ -156,8 +160,11 @@ class Writing:
             return at
         return abs(at - float(along[np.argmin(np.hypot(*(middle - needle.at).T))]))
 
-    def _stroke(self, rails: Rails, needle: Needle, goal: Floats | None) -> None:
-        """Sew one stroke so that it ends at the place on it nearest to ``goal``, or at its far end."""
+    def _stroke(self, rails: Rails, needle: Needle, goal: Floats | None, onward: Floats | None) -> None:
+        """Sew one stroke so that it ends at the place on it nearest to ``goal``, or at its far end.
+
+        Its last row ends at the edge that is nearer to where the needle goes ``onward``.
+        """
         middle = rails.middle
         at = needle.at if needle.at is not None else middle[0]
         if rails.closed:
@@ -166,7 +173,7 @@ class Writing:
             turned = Rails(a, b, True)
             self.underlay(turned, needle)
             go_along(turned, needle, turned.middle[0])
-            self.cover(turned, needle)
+            self.cover(turned, needle, None)
             return
         along = lengths(middle)
         if goal is None:
@@ -175,15 +182,24 @@ class Writing:
         else:
             k = int(np.argmin(np.hypot(*(middle - goal).T)))
         close = AT_END * float(np.median(rails.widths()))
-        parts = [Rails(rails.a[: k + 1], rails.b[: k + 1], False, (rails.fixed_ends[0], True))]
-        if along[k] > along[-1] - close:
-            parts = [rails]
-        elif along[k] < close:
-            parts = [rails.reversed()]
-        else:
+        if close < along[k] < along[-1] - close:
+            part = Rails(rails.a[: k + 1], rails.b[: k + 1], False, (rails.fixed_ends[0], True))
             rest = Rails(rails.a[k:], rails.b[k:], False, (True, rails.fixed_ends[1])).reversed()
-            parts = [parts[0], rest]
-        self.underlay(parts[0] if len(parts) == 1 else rails, needle)
-        for part in parts:
-            go_along(part if len(parts) == 1 else rails, needle, part.middle[0])
-            self.cover(part, needle)
+            self.underlay(rails, needle)
+            go_along(rails, needle, part.middle[0])
+            self.cover(part, needle, None)
+            bare = max(2, len(rest.a) - CLEAR_OF_SEWN)
+            go_along(Rails(rest.a[:bare], rest.b[:bare]), needle, rest.middle[0])
+            self.cover(rest, needle, _facing(rest, onward))
+            return
+        whole = rails if along[k] > along[-1] / 2 else rails.reversed()
+        self.underlay(whole, needle)
+        go_along(whole, needle, whole.middle[0])
+        self.cover(whole, needle, _facing(whole, onward))
+
+
+def _facing(rails: Rails, onward: Floats | None) -> int | None:
+    """The edge of a column whose end is nearer to a place."""
+    if onward is None:
+        return None
+    return int(np.hypot(*(rails.b[-1] - onward)) < np.hypot(*(rails.a[-1] - onward)))

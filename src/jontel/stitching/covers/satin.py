@@ -124,8 +124,8 @@ def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Flo
             passes = column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
         sew_underlay(passes, ColumnBed(rails), needle)
 
-    def cover(rails: Rails, needle: Needle) -> None:
-        _sew_layers(rails, recipe, needle, NO_SIDES)
+    def cover(rails: Rails, needle: Needle, last: int | None) -> None:
+        _sew_layers(rails, recipe, needle, Sides(0, last))
 
     needle = Needle(entry)
     while parts:
