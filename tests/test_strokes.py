@@ -10,9 +10,11 @@ from bench import zoo
 from hypothesis import given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 from shapely import affinity
 
-from jontel.design import Area, CannotStitch, Fill, Satin, resolve
+from jontel.design import Area, CannotStitch, Fill, Line, Run, Satin, resolve
+from jontel.design.edits import change_objects
 from jontel.geometry.columns import covered
 from jontel.geometry.decompose import Strokes, strokes_of
 from jontel.geometry.outline import smooth
@@ -20,6 +22,7 @@ from jontel.geometry.polyline import at_lengths, lengths
 from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
+from jontel.sewing.rims import with_rims
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.covers.satin import columns_of
 from jontel.stitching.engine import sewn_edge, stitch
@@ -239,3 +242,31 @@ def test_a_speck_that_rows_cover_badly_is_a_finding_and_its_mend_covers_it(turn:
         assert not [one for one in proof(mended, plan(mended)) if one.kind == "speck"]
         whole = resolve(mended.objects[0], design.brief.ground)
         assert measure(stitch(whole), sewn_edge(whole)).coverage > 0.97
+
+
+def test_a_rim_is_an_object_of_its_own_on_the_outline_and_closes_without_a_notch() -> None:
+    disc, bar = Area(ring_path(9)), Line("M20 0 L40 0", 3.0)
+    design, rims = with_rims(design_of((disc, Fill()), (bar, Run()), (disc, Fill())), {1, 2})
+    assert [one.name for one in design.objects] == [
+        "Object 1",
+        "Object 1 rim",
+        "Object 2",
+        "Object 2 rim",
+        "Object 3",
+    ]
+    assert rims == {design.objects[1].id, design.objects[3].id} and len({one.id for one in design.objects}) == 5
+    rim = design.objects[1]
+    assert rim.shape == Line(disc.path, 2.0) and isinstance(rim.cover, Satin)
+    points = sewn(rim.shape, rim.cover).xy
+    away = np.hypot(*points.T)
+    assert away.min() == pytest.approx(8.0, abs=0.05) and away.max() == pytest.approx(10.0, abs=0.05)
+    turn = np.sort(np.arctan2(points[away > 9.9, 1], points[away > 9.9, 0]))
+    gaps = np.diff(np.append(turn, turn[0] + 2 * math.pi))
+    assert gaps.max() < 1.3 * np.median(gaps)
+    other = change_objects(design, {rim.id}, lambda one: replace(one, thread="1005"))
+    assert other.objects[0].thread != other.objects[1].thread and not plan(other).failures
+
+
+def test_what_has_no_outline_gets_no_rim() -> None:
+    design = design_of((Area("M0 0 L9 0 L0 0 Z"), Fill()))
+    assert with_rims(design, {1}) == (design, frozenset())

@@ -541,3 +541,14 @@ def test_turning_to_another_layer_leaves_what_was_not_applied(mixed: User) -> No
     mixed.type("rebalance-satin_spacing", "150")
     mixed.click("layer-edges")
     assert mixed.design == mixed.document.history.design and mixed.object("Object 2").cover == Satin()
+
+
+def test_a_rim_of_its_own_is_added_and_selected_with_a_key(mixed: User) -> None:
+    mixed.select("Object 1")
+    mixed.keys(mixed.window, Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier)
+    mixed.settle()
+    made = mixed.object("Object 1 rim")
+    assert isinstance(made.shape, Line) and mixed.document.selection == {made.id}
+    assert mixed.document.sewn is not None and not mixed.document.sewn.plan.failures
+    mixed.window.undo()
+    assert all(item.name != "Object 1 rim" for item in mixed.design.objects)

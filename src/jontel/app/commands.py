@@ -77,6 +77,7 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Sew last", "Alt+End", change("Sew last", moved_last))
     yield Command("Rebalance spacings and lengths", "Ctrl+B", w.rebalance)
     yield Command("Share one underlay beneath the selection", "Ctrl+U", w.share_underlay)
+    yield Command("Give the selection a rim of its own", "Ctrl+R", w.add_rims)
     yield Command("Group by thread", "Ctrl+G", w.group_by_thread)
     for words, keys, x, y in (
         ("left", "Left", -1, 0),

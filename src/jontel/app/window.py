@@ -40,6 +40,7 @@ from jontel.app.transport import Transport
 from jontel.design.units import Unit
 from jontel.design.words import many
 from jontel.sewing.order import grouped_by_thread
+from jontel.sewing.rims import with_rims
 
 Result = TypeVar("Result")
 PANEL_WIDTH = 304
@@ -326,6 +327,16 @@ class MainWindow(QMainWindow):
         """Lay one underlay beneath the selection."""
         if self.session.current is not None:
             share(self.session.current)
+
+    def add_rims(self) -> None:
+        """Give the selected objects rims of their own and select those."""
+        document = self.session.current
+        if document is None or not document.selection:
+            return
+        made, rims = with_rims(document.history.design, document.selection)
+        if rims:
+            document.edit("Rim", made)
+            document.select(rims)
 
     def undo(self) -> None:
         """One step back."""
