@@ -121,7 +121,7 @@ def squareness(part: Strokes) -> float:
     return good / every
 
 
-@pytest.mark.parametrize("sign", "ABCDEHLMOPSTU&8aes")
+@pytest.mark.parametrize("sign", "ABCDEHLOPSTU&8aes")
 def test_rows_lie_square_to_their_stroke(sign: str) -> None:
     assert squareness(parts_of(zoo.glyph(sign, 15.0))[0]) > 0.87
 
@@ -184,6 +184,17 @@ def test_an_own_direction_line_turns_the_rows_near_it_and_no_others() -> None:
         assert near == pytest.approx([wanted] * len(near), abs=3.0) and len(near) > 3
         assert far == pytest.approx([0.0] * len(far), abs=6.0)
     sound(sewn(Area(path, lines=(line,)), Satin()))
+
+
+def test_a_hairline_of_a_letter_is_run_along_its_axis() -> None:
+    path = "M0 0 L3 0 L3 9.9 L15 9.9 L15 10.2 L3 10.2 L3 20 L0 20 Z"
+    found = sewn(Area(path), Satin(), underlay=())
+    hair = found.xy[(found.xy[:, 0] > 4) & (found.layer == Layer.COVER)]
+    assert len(hair) > 5 and hair[:, 1] == pytest.approx(10.05, abs=0.16)
+    assert hair[:, 0].max() == pytest.approx(15.0, abs=0.3)
+    sound(found)
+    assert measure(found, region_for(Area(path))).coverage > 0.98
+    assert not (found.kind == Kind.JUMP).any()
 
 
 def test_a_letter_of_two_parts_jumps_once_between_them() -> None:

@@ -18,8 +18,9 @@ SLENDER, DOT = 1.5, 3.5
 """Nor are strokes less than so many times longer than wide, if they are wider than the second, mm."""
 LINES_APART = 1.5
 """A band has a direction line every so many widths."""
-COVERED, BEYOND = 0.98, 0.01
-"""Strokes cover the first part of a shape at least, and no more than the second beside it."""
+COVERED, BEYOND, STRAYS = 0.98, 0.01, 0.3
+"""Strokes cover the first part of a shape at least, and no more than the second beside it; no row passes farther
+outside than the third, mm."""
 
 
 @kept
@@ -38,7 +39,7 @@ def as_column(region: Region) -> Column | None:
 
 def fits(strokes: Strokes) -> bool:
     """Whether the strokes are the shape: they cover it, and hardly anything beside it."""
-    return strokes.covers >= COVERED and strokes.beyond <= BEYOND
+    return strokes.covers >= COVERED and strokes.beyond <= BEYOND and strokes.strays <= STRAYS
 
 
 def reads_as_satin(part: Polygon) -> bool:

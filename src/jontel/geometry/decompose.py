@@ -20,6 +20,7 @@ from shapely.geometry.base import BaseGeometry
 from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.geometry.columns import SAMPLE, Rails, covered, paired
+from jontel.geometry.inside import nearest_on
 from jontel.geometry.junctions import Layout, Track
 from jontel.geometry.laying import laid_along
 from jontel.geometry.outline import Outline
@@ -36,8 +37,10 @@ DEEPEST, LOOKED_BACK = 2.2, 1.5
 """A column reaches ahead by so many radii of the junction at most; its way is that of the last so many of them."""
 TOUCHES = 0.02
 """Edges nearer than this, mm, to a column touch it."""
-ROUGHLY = 0.01
+ROUGHLY = 0.002
 """What strokes cover is measured to so many mm."""
+LOOKED_AT = 6
+"""One in so many places that face each other is looked at to see whether rows pass outside the shape."""
 CLEAR = 0.15
 """A column that reaches under another keeps so far off the rim beyond, mm."""
 Place = tuple[float, float]
@@ -69,13 +72,15 @@ class Joint:
 class Strokes:
     """The strokes of a connected shape, and where they meet.
 
-    ``covers`` is the part of the shape that they cover, ``beyond`` what they cover outside it, in parts of it.
+    ``covers`` is the part of the shape that they cover, ``beyond`` what they cover outside it, in parts of it, and
+    ``strays`` how far from it a row passes at most, mm.
     """
 
     strokes: tuple[Stroke, ...]
     joints: tuple[Joint, ...] = ()
     covers: float = 1.0
     beyond: float = 0.0
+    strays: float = 0.0
 
 
 @kept
@@ -106,7 +111,7 @@ def decomposed(shape: Polygon) -> Strokes:
                 under[side] = True
             else:
                 rails = _square_up_to_end(rails, side, layout.outline)
-        strokes.append(Stroke(rails, (under[0], under[1]), (laid.a, laid.b)))
+        strokes.append(Stroke(_inside(rails, shape), (under[0], under[1]), (laid.a, laid.b)))
     joints: list[Joint] = []
     for junction, arms in layout.arms.items():
         here = sorted({owner[piece] for piece, _ in arms if piece in owner})
@@ -116,7 +121,27 @@ def decomposed(shape: Polygon) -> Strokes:
             joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
     whole = shapely.make_valid(_united([one.rails for one in strokes]).simplify(ROUGHLY))
     area, within = max(shape.area, 1e-9), whole.intersection(shape).area
-    return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area)
+    strays = max((_strays(one.rails, shape) for one in strokes), default=0.0)
+    return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area, strays)
+
+
+def _inside(rails: Rails, shape: Polygon) -> Rails:
+    """A column whose edges are brought back onto the shape where a bridge or an end lies beside it."""
+    edges = []
+    for edge in (rails.a, rails.b):
+        outside = np.flatnonzero(shapely.distance(shapely.points(edge), shape) > TOUCHES)
+        if len(outside):
+            edge = edge.copy()
+            edge[outside] = nearest_on(shape, edge[outside])
+        edges.append(edge)
+    return Rails(edges[0], edges[1], rails.closed, rails.fixed_ends)
+
+
+def _strays(rails: Rails, shape: Polygon) -> float:
+    """How far outside a shape some of the rows of a column pass, mm."""
+    a, b = rails.a[::LOOKED_AT], rails.b[::LOOKED_AT]
+    inner = np.vstack([a + part * (b - a) for part in (0.25, 0.5, 0.75)])
+    return float(shapely.distance(shapely.points(inner), shape).max())
 
 
 def _united(columns: Sequence[Rails]) -> BaseGeometry:

@@ -17,7 +17,7 @@ SHORTEST_BRANCH, FEWEST_STEPS = 3.0, 8
 """A branch has no elbow if it is shorter than so many radii, or has fewer steps."""
 AT_CORNER = 0.35
 """The inner edge turns about its corner while it is within this part of the radius of it."""
-EDGE_LEAST = 1.0
+EDGE_LEAST = 0.5
 """The inner edge is so many radii long on both sides of its corner: round a small hole nothing turns sharply."""
 EDGE_FROM, EDGE_TO = 0.3, 2.5
 """The direction of the inner edge is that of the part between so many radii from its corner."""
@@ -25,8 +25,8 @@ FARTHEST = 6.0
 """The line across an elbow meets the outer edge within so many radii."""
 STRAIGHT = 30.0
 """A stroke is straight until it has turned by so many degrees."""
-BEYOND_JUNCTION = 2.0
-"""What is straight as far as a junction counts so many times."""
+MOSTLY, BEYOND_JUNCTION = 0.6, 2.0
+"""What is straight over the first part of its way to a junction counts so many times."""
 OPEN = -3
 
 
@@ -141,7 +141,9 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
     )
     straight = [_straight_for(half.xy[::-1] if side == 0 else half.xy, radius) for side, half in enumerate(halves)]
     for side, half in enumerate(halves):
-        if half.ends[side] >= 0 and straight[side] >= float(lengths(half.xy)[-1]):  # it may go on beyond the junction
+        if half.ends[side] >= 0 and straight[side] >= MOSTLY * float(
+            lengths(half.xy)[-1]
+        ):  # it may go on beyond the junction
             straight[side] *= BEYOND_JUNCTION
     through = 0 if straight[0] >= straight[1] else 1
     edge = rim.xy[inner[:first] if through == 0 else inner[last:]]

@@ -6,6 +6,7 @@ each other along the rim as across it explains nothing of the outline. Of what i
 beyond the circle at their root lead into a corner and are pruned, the least first.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -16,13 +17,21 @@ from numpy.typing import NDArray
 from shapely import Polygon
 
 from jontel.design.stopping import go_on
-from jontel.geometry.polyline import Floats, lengths, turns
+from jontel.geometry.polyline import Floats, at_lengths, lengths, turns
 
 Ints = NDArray[np.int64]
 SPACED = 1 / 7
 """Points on the rim are so many mean widths apart."""
 FEWEST, MOST = 80, 4000
 """How many points a rim has at least and at most."""
+TOO_NARROW = 1.3
+"""Where the shape is narrower than so many times what points are apart, there are more of them."""
+ACROSS, REFINED, NEIGHBOURS = 2.5, 3, 12
+"""They are then so many times closer than it is wide; that is looked for so often, among so many neighbours."""
+FACING = 4.0
+"""Points that are so many times farther from each other along the rim than across face each other."""
+LEAST_OF_RING = 8
+"""The least ring has so many points."""
 CORNER = np.radians(15.0)
 """A point of the rim that turns by more than this is kept exactly."""
 EXPLAINS = 0.5
@@ -97,23 +106,53 @@ def rim_of(shape: Polygon) -> Rim:
     rings = tuple(np.asarray(ring.coords)[:, :2] for ring in (shape.exterior, *shape.interiors))
     mean = 2 * shape.area / max(shape.length, 1e-9)
     step = float(np.clip(mean * SPACED, shape.length / MOST, shape.length / FEWEST))
-    xy: list[Floats] = []
-    number: list[Ints] = []
-    place: list[Floats] = []
-    for which, loop in enumerate(rings):
-        along = lengths(loop)
-        corners = np.flatnonzero(np.abs(turns(loop[:-1], True)) > CORNER)
-        marks = np.unique(np.concatenate([[0.0, along[-1]], along[corners]]))
-        counts = np.maximum(1, np.ceil(np.diff(marks) / step)).astype(np.int64)
-        if counts.sum() < 8:
-            counts = np.full(len(counts), max(1, int(np.ceil(8 / len(counts)))), dtype=np.int64)
-        knots = np.concatenate([[0], np.cumsum(counts)])
-        where = np.interp(np.arange(knots[-1]), knots, marks)
-        xy.append(np.column_stack([np.interp(where, along, loop[:, axis]) for axis in (0, 1)]))
-        number.append(np.full(len(where), which))
-        place.append(where)
     totals = np.array([lengths(loop)[-1] for loop in rings])
-    return Rim(rings, totals, np.vstack(xy), np.concatenate(number), np.concatenate(place))
+    marks = [_marks(loop, step) for loop in rings]
+    for _ in range(REFINED):
+        rim = _rim(rings, totals, marks)
+        finer = [_narrower(rim, which, marks[which], step) for which in range(len(rings))]
+        if sum(map(len, finer)) == sum(map(len, marks)) or sum(map(len, finer)) > 2 * MOST:
+            return rim
+        marks = finer
+    return _rim(rings, totals, marks)
+
+
+def _marks(loop: Floats, step: float) -> Floats:
+    """Places along a loop, mm, no farther than ``step`` apart, its corners among them, (n,)."""
+    along = lengths(loop)
+    corners = np.flatnonzero(np.abs(turns(loop[:-1], True)) > CORNER)
+    ends = np.unique(np.concatenate([[0.0, along[-1]], along[corners]]))
+    counts = np.maximum(1, np.ceil(np.diff(ends) / step)).astype(np.int64)
+    if counts.sum() < LEAST_OF_RING:
+        counts = np.full(len(counts), math.ceil(LEAST_OF_RING / len(counts)), dtype=np.int64)
+    knots = np.concatenate([[0], np.cumsum(counts)])
+    return np.asarray(np.interp(np.arange(knots[-1]), knots, ends))
+
+
+def _rim(rings: tuple[Floats, ...], totals: Floats, marks: list[Floats]) -> Rim:
+    """The points at ``marks`` along each ring."""
+    xy = [at_lengths(loop, where) for loop, where in zip(rings, marks, strict=True)]
+    number = np.repeat(np.arange(len(rings)), [len(where) for where in marks])
+    return Rim(rings, totals, np.vstack(xy), number, np.concatenate(marks))
+
+
+def _narrower(rim: Rim, which: int, marks: Floats, step: float) -> Floats:
+    """The places along one ring, with more of them where it is near to another part of the rim, (m,)."""
+    tree = scipy.spatial.cKDTree(rim.xy)
+    own = np.flatnonzero(rim.ring == which)
+    far, near = tree.query(rim.xy[own], k=min(NEIGHBOURS, len(rim.xy)), distance_upper_bound=TOO_NARROW * step)
+    there = np.minimum(near, len(rim.xy) - 1)
+    total = float(rim.totals[which])
+    arc = np.abs(rim.place[there] - marks[:, None])
+    across = (rim.ring[there] != which) | (
+        np.minimum(arc, total - arc) > 4 * np.where(near < len(rim.xy), far, np.inf)
+    )
+    wide = np.where(across & (near < len(rim.xy)), far, np.inf).min(axis=1)
+    gap = np.diff(np.append(marks, total))
+    wanted = np.minimum(wide, np.roll(wide, -1)) / ACROSS
+    counts = np.where(gap > wanted, np.ceil(gap / np.maximum(wanted, gap / 8)), 1).astype(np.int64)
+    owner, part = np.repeat(np.arange(len(marks)), counts), np.concatenate([np.arange(n) / n for n in counts])
+    return np.asarray(marks[owner] + part * gap[owner])
 
 
 def skeleton(shape: Polygon) -> Skeleton:

@@ -1,5 +1,6 @@
 """Beds: the compensated place that an underlay or a cover is sewn on."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,10 @@ from jontel.stitching.columns import row_angle
 from jontel.stitching.running import evenly, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
+ALONG, SHORTEST_ALONG, CUTS_BENDS = 2.5, 0.8, 0.2
+"""Travel along a column: its longest and shortest stitch, mm, and by how much one cuts a bend."""
+TRACED = 0.2
+"""A way along a column is traced so finely, mm."""
 STRAYS = 0.05
 """Underlay farther outside its column than this, mm, is brought back."""
 
@@ -78,8 +83,17 @@ def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
         here, there = (here + whole, there) if here < there else (here, there + whole)
     if abs(there - here) < 1.5:
         return
-    between = np.linspace(here, there, max(2, int(abs(there - here) / 0.2)))
-    needle.sew(evenly(at_lengths(middle, between, along), 2.5), Layer.TRAVEL)
+    way = at_lengths(middle, np.linspace(here, there, max(2, int(abs(there - here) / TRACED))), along)
+    needle.sew(evenly(way, _held_in_bends(way)), Layer.TRAVEL)
+
+
+def _held_in_bends(way: Floats) -> float:
+    """How long travel along a smooth way (n, 2) may be stitched, mm, so that it cuts no bend by more than allowed."""
+    step = np.diff(way, axis=0)
+    heading = np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
+    over = max(1, min(round(1.0 / TRACED), len(heading) - 1))
+    bend = float(np.abs(heading[over:] - heading[:-over]).max()) / (over * TRACED) if len(heading) > 1 else 0.0
+    return float(np.clip(math.sqrt(8 * CUTS_BENDS / max(bend, 1e-6)), SHORTEST_ALONG, ALONG))
 
 
 def held(points: Floats, rails: Rails) -> Floats:

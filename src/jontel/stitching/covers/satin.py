@@ -14,7 +14,7 @@ from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Lines, Shape
 from jontel.design.store import kept
-from jontel.geometry.bands import fits
+from jontel.geometry.bands import STRAYS, fits
 from jontel.geometry.columns import SAMPLE, Rails, covered, directed, rails_of
 from jontel.geometry.decompose import Stroke, Strokes, strokes_of
 from jontel.geometry.polyline import Floats, flatten, lengths
@@ -26,6 +26,7 @@ from jontel.stitching.columns import NO_SIDES, Sides, limited, row_angle, satin_
 from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.limits import afford
+from jontel.stitching.running import evenly
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 from jontel.stitching.writing import Writing
@@ -34,6 +35,8 @@ ROUND_CORNERS = 0.9
 """Rows at a corner that are shorter than this part of the longest belong to its tip."""
 ROUNDED = 0.05
 """So far, mm, joined legs may go beyond them."""
+HAIRLINE_STITCH = 2.0
+"""Strokes narrower than a safe stitch are sewn as a run of such stitches, mm, along their axis."""
 UNDER_LAYER = 1.5
 """Under layers of a raised satin are so much more open than the one on top."""
 
@@ -67,6 +70,8 @@ def parts_of(area: Area) -> tuple[Strokes, ...]:
             bare = largest(polygons_of(part.difference(cloth)))
             spot = (part if bare.is_empty else bare).representative_point()
             told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
+            if strokes.strays > STRAYS:
+                told = f"rows of its strokes would pass {strokes.strays:.1f} mm outside it"
             raise CannotStitch(f"{told}; make it a fill", (spot.x, spot.y))
     return tuple(_with_lines(strokes, area.lines) for strokes in found) if area.lines else found
 
@@ -83,9 +88,10 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
     With the underlay once for all, it lies under their union and is sewn before the first of them. Strokes of an area
     are sewn so that the thread need not be cut.
     """
-    if isinstance(item.shape, Area) and len(columns_of(item.shape)) > 1:
+    found = columns_of(item.shape)
+    if isinstance(item.shape, Area) and sum(len(part.strokes) for part in parts_of(item.shape)) > 1:
         return _write(item, recipe, entry, exit_)
-    columns = [limited(rails, recipe) for rails in columns_of(item.shape)]
+    columns = [limited(rails, recipe) for rails in found]
     afford(2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for one in columns), recipe.spacing)
     if _ends_backwards(columns, entry, exit_):
         columns = [rails.reversed() for rails in columns[::-1]]
@@ -125,6 +131,9 @@ def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Flo
         sew_underlay(passes, ColumnBed(rails), needle)
 
     def cover(rails: Rails, needle: Needle, last: int | None) -> None:
+        if float(np.median(rails.widths())) < SHORTEST:  # a hairline holds no rows
+            needle.sew(evenly(rails.middle, HAIRLINE_STITCH), Layer.COVER)
+            return
         _sew_layers(rails, recipe, needle, Sides(0, last))
 
     needle = Needle(entry)
