@@ -27,6 +27,8 @@ STRAIGHT = 30.0
 """A stroke is straight until it has turned by so many degrees."""
 MOSTLY, BEYOND_JUNCTION = 0.6, 2.0
 """What is straight over the first part of its way to a junction counts so many times."""
+ALIKE = 0.05
+"""Two sides that are straight as far as each other within this part are alike: the one on the left goes through."""
 OPEN = -3
 
 
@@ -146,6 +148,8 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
         ):  # it may go on beyond the junction
             straight[side] *= BEYOND_JUNCTION
     through = 0 if straight[0] >= straight[1] else 1
+    if abs(straight[0] - straight[1]) < ALIKE * max(straight):  # so that it does not depend on how the shape lies
+        through = 0 if inner_left else 1
     edge = rim.xy[inner[:first] if through == 0 else inner[last:]]
     far = np.hypot(*(edge - corner).T)
     some = edge[(far > EDGE_FROM * radius) & (far < EDGE_TO * radius)]
