@@ -1,5 +1,6 @@
 """Columns: two edges, and which place on the one faces which place on the other."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -45,6 +46,16 @@ class Rails:
         """The distance from edge to edge, (n,)."""
         answer: Floats = np.hypot(*(self.b - self.a).T)
         return answer
+
+    def nearest(self, place: Floats) -> int:
+        """The number of the row whose middle is nearest to a place (2,)."""
+        return int(np.argmin(np.hypot(*(self.middle - place).T)))
+
+    def started_near(self, place: Floats) -> "Rails":
+        """A closed column turned so that its seam lies nearest to a place (2,)."""
+        k = int(np.argmin(np.hypot(*(self.middle[:-1] - place).T)))
+        a, b = (np.vstack([edge[k:-1], edge[: k + 1]]) for edge in (self.a, self.b))
+        return Rails(a, b, True, self.fixed_ends)
 
     def reversed(self) -> "Rails":
         """The same column from its other end."""
@@ -201,3 +212,8 @@ def covered(rails: Rails) -> Region:
             middle = (first + last) // 2
             todo += [(first, middle), (middle, last)]
     return polygons_of(shapely.unary_union(pieces, grid_size=GRID))
+
+
+def all_covered(columns: Sequence[Rails]) -> BaseGeometry:
+    """The cloth under several columns."""
+    return shapely.unary_union([covered(one) for one in columns], grid_size=GRID)

@@ -9,7 +9,6 @@ H. Blum, "A transformation for extracting new descriptors of shape" (1967).
 
 import itertools
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,13 +18,13 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design.stopping import go_on
 from jontel.design.store import kept
-from jontel.geometry.columns import SAMPLE, Rails, covered, paired
+from jontel.geometry.columns import SAMPLE, Rails, all_covered, paired
 from jontel.geometry.inside import nearest_on
 from jontel.geometry.junctions import Layout, Track
 from jontel.geometry.laying import laid_along
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import GRID, Region
+from jontel.geometry.region import Region
 
 UNDER = 0.5
 """A column reaches so far, mm, under the one that it abuts on."""
@@ -100,17 +99,15 @@ def decomposed(shape: Polygon) -> Strokes:
     for number, (track, laid) in enumerate(sound):
         go_on()
         rails, under = laid.rails, [False, False]
-        for side in (0, 1):
+        for side in () if rails.closed else (0, 1):
             arm = track.end(side)
             over = [one for one in middles.get(layout.junction(arm), []) if one != number]
-            if rails.closed:
-                continue
-            if over and layout.abuts(arm):
-                cloth = _united([sound[one][1].rails for one in over]).buffer(TOUCHES)
-                rails = _reaching(rails, side, cloth, layout.outline, layout.radii[layout.junction(arm)])
-                under[side] = True
+            under[side] = bool(over) and layout.abuts(arm)
+            if under[side]:
+                cloth = all_covered([sound[one][1].rails for one in over]).buffer(TOUCHES)
+                rails = _ended(rails, side, layout.outline, cloth, layout.radii[layout.junction(arm)])
             else:
-                rails = _square_up_to_end(rails, side, layout.outline)
+                rails = _ended(rails, side, layout.outline)
         strokes.append(Stroke(_inside(rails, shape), (under[0], under[1]), (laid.a, laid.b)))
     joints: list[Joint] = []
     for junction, arms in layout.arms.items():
@@ -119,7 +116,7 @@ def decomposed(shape: Polygon) -> Strokes:
             passing = [number for number in middles.get(junction, []) if number in (one, other)]
             first, second = (_met(strokes[k].rails, sound[k][0], layout, junction) for k in (one, other))
             joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
-    whole = shapely.make_valid(_united([one.rails for one in strokes]).simplify(ROUGHLY))
+    whole = shapely.make_valid(all_covered([one.rails for one in strokes]).simplify(ROUGHLY))
     area, within = max(shape.area, 1e-9), whole.intersection(shape).area
     strays = max((_strays(one.rails, shape) for one in strokes), default=0.0)
     return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area, strays)
@@ -144,10 +141,6 @@ def _strays(rails: Rails, shape: Polygon) -> float:
     return float(shapely.distance(shapely.points(inner), shape).max())
 
 
-def _united(columns: Sequence[Rails]) -> BaseGeometry:
-    return shapely.unary_union([covered(one) for one in columns], grid_size=GRID)
-
-
 def _middles(layout: Layout, owner: dict[int, int]) -> dict[int, list[int]]:
     """The strokes that cover the middle of each junction."""
     found: dict[int, list[int]] = {}
@@ -163,7 +156,7 @@ def _middles(layout: Layout, owner: dict[int, int]) -> dict[int, list[int]]:
 def _met(rails: Rails, track: Track, layout: Layout, junction: int) -> Place:
     """Where on the axis of a track others meet it at a junction: at its end, or where it passes."""
     middle = rails.middle
-    spot = middle[np.argmin(np.hypot(*(middle - layout.places[junction]).T))]
+    spot = middle[rails.nearest(layout.places[junction])]
     for side in (0, 1):
         arm = track.end(side)
         if layout.junction(arm) == junction and arm not in layout.pairs:
@@ -171,17 +164,25 @@ def _met(rails: Rails, track: Track, layout: Layout, junction: int) -> Place:
     return float(spot[0]), float(spot[1])
 
 
-def _square_up_to_end(rails: Rails, side: int, outline: Outline) -> Rails:
-    """A column whose rows keep square where its end on one ``side`` leans much, and grow shorter along it."""
+def _ended(rails: Rails, side: int, outline: Outline, over: BaseGeometry | None = None, radius: float = 0.0) -> Rails:
+    """A column finished at its end on one ``side``.
+
+    Rows keep square where it leans much, and grow shorter along it. Where the cloth ``over`` it is sewn later, at a
+    junction of that ``radius``, it reaches under that.
+    """
     a, b = (rails.a, rails.b) if side == 1 else (rails.a[::-1], rails.b[::-1])
     wide = math.dist(a[-1], b[-1])
-    ahead = _way_ahead(a, b, LOOKED_BACK / 2 * wide)
+    ahead = _way_ahead(a, b, LOOKED_BACK / 2 * (wide if over is None else radius))
     if ahead is None:
         return rails
-    level = np.array([float((edge[-1] - a[-1]) @ ahead) for edge in (a, b)])
-    if float(np.ptp(level)) <= math.sin(math.radians(LEANING)) * wide:
+    middle = (a[-1] + b[-1]) / 2
+    level = np.array([float((edge[-1] - middle) @ ahead) for edge in (a, b)])
+    if float(np.ptp(level)) > math.sin(math.radians(LEANING)) * wide:
+        a, b = _shortening(a, b, ahead, level, outline, 0.0 if over is None else UNDER)
+    elif over is not None:
+        a, b = _squared(a, b, ahead, level, over, outline, radius)
+    else:
         return rails
-    a, b = _shortening(a, b, ahead, level, outline, 0.0)
     return Rails(a, b) if side == 1 else Rails(a[::-1], b[::-1])
 
 
@@ -193,21 +194,6 @@ def _way_ahead(a: Floats, b: Floats, back: float) -> Floats | None:
     near, far = at_lengths(middle, np.array([max(0.0, last - 2 * back), max(0.0, last - back / 2)]), along)
     size = math.dist(near, far)
     return None if size < 1e-6 else np.asarray((far - near) / size)
-
-
-def _reaching(rails: Rails, side: int, over: BaseGeometry, outline: Outline, radius: float) -> Rails:
-    """A column whose end on one ``side`` reaches under the cloth that is sewn ``over`` it."""
-    a, b = (rails.a, rails.b) if side == 1 else (rails.a[::-1], rails.b[::-1])
-    ahead = _way_ahead(a, b, LOOKED_BACK / 2 * radius)
-    if ahead is None:
-        return rails
-    middle = (a + b) / 2
-    level = np.array([float((edge[-1] - middle[-1]) @ ahead) for edge in (a, b)])
-    if float(np.ptp(level)) > math.sin(math.radians(LEANING)) * math.dist(a[-1], b[-1]):
-        a, b = _shortening(a, b, ahead, level, outline, UNDER)
-    else:
-        a, b = _squared(a, b, ahead, level, over, outline, radius)
-    return Rails(a, b) if side == 1 else Rails(a[::-1], b[::-1])
 
 
 def _squared(

@@ -130,22 +130,13 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
     if not len(corners(way, radius)):
         return None
     halves = (
-        Branch(
-            branch.xy[: first + 1],
-            branch.radius[: first + 1],
-            branch.left[:first],
-            branch.right[:first],
-            (branch.ends[0], OPEN),
-        ),
-        Branch(
-            branch.xy[last:], branch.radius[last:], branch.left[last:], branch.right[last:], (OPEN, branch.ends[1])
-        ),
+        branch.part(0, first, (branch.ends[0], OPEN)),
+        branch.part(last, len(branch.left), (OPEN, branch.ends[1])),
     )
     straight = [_straight_for(half.xy[::-1] if side == 0 else half.xy, radius) for side, half in enumerate(halves)]
     for side, half in enumerate(halves):
-        if half.ends[side] >= 0 and straight[side] >= MOSTLY * float(
-            lengths(half.xy)[-1]
-        ):  # it may go on beyond the junction
+        whole = float(lengths(half.xy)[-1])
+        if half.ends[side] >= 0 and straight[side] >= MOSTLY * whole:  # it may go on beyond the junction
             straight[side] *= BEYOND_JUNCTION
     through = 0 if straight[0] >= straight[1] else 1
     if abs(straight[0] - straight[1]) < ALIKE * max(straight):  # so that it does not depend on how the shape lies

@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from shapely import Polygon
@@ -10,7 +10,7 @@ from shapely import Polygon
 from jontel.geometry.elbows import OPEN, Elbow, Piece, cut_at_elbow
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.skeleton import Branch, skeleton
+from jontel.geometry.skeleton import skeleton
 
 RUNS_ON = 50.0
 """Two more branches of a junction are one stroke up to this bend, degrees, when two already are."""
@@ -60,8 +60,7 @@ class Layout:
     def _add(self, piece: Piece) -> None:
         """Take a piece in, with numbers for its elbows."""
         ends = [self._elbow(piece.elbows[end]) if at == OPEN else at for end, at in enumerate(piece.branch.ends)]
-        branch = piece.branch
-        piece = Piece(Branch(branch.xy, branch.radius, branch.left, branch.right, (ends[0], ends[1])), piece.elbows)
+        piece = Piece(replace(piece.branch, ends=(ends[0], ends[1])), piece.elbows)
         for end, junction in enumerate(ends):
             if junction >= 0:
                 self.arms.setdefault(junction, []).append((len(self.pieces), end))

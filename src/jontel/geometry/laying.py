@@ -9,7 +9,7 @@ from jontel.geometry.columns import Rails, paired
 from jontel.geometry.elbows import Elbow
 from jontel.geometry.junctions import Arm, Layout, Track
 from jontel.geometry.outline import bulges, cap, corners, smooth
-from jontel.geometry.polyline import Floats, lengths, nearest_length
+from jontel.geometry.polyline import Floats, distinct, lengths, nearest_length
 from jontel.geometry.skeleton import Branch
 
 STUCK = 0.35
@@ -59,7 +59,7 @@ class _Edges:
         a, b = (np.vstack(edge) for edge in self.edges)
         if closed:
             a, b = (np.vstack([edge, edge[:1]]) for edge in (a, b))
-        a, b = _distinct(a), _distinct(b)
+        a, b = distinct(a), distinct(b)
         if len(a) < 2 or len(b) < 2:
             return None
         pairs = np.vstack(self.pairs) if self.pairs else NONE
@@ -171,8 +171,3 @@ class _Edges:
             even = spots[kept][[0, -1]]
         evened = [smooth(np.interp(even, spots, one), EVENED) for one in marks]
         self.pairs.append(np.column_stack(evened)[TAKEN // 2 :: TAKEN])
-
-
-def _distinct(xy: Floats) -> Floats:
-    """Points without those that repeat the one before."""
-    return np.asarray(xy[np.append(True, np.hypot(*np.diff(xy, axis=0).T) > 1e-6)])

@@ -7,8 +7,9 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 from shapely import Polygon
 
+from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths, turns
-from jontel.geometry.skeleton import Ints, Rim
+from jontel.geometry.skeleton import Rim
 
 CONCENTRATED, NEAR_CORNER = 35.0, 0.2
 """A corner turns by the first, degrees, within the second part of the radius."""

@@ -111,6 +111,11 @@ def lengths(xy: Floats) -> Floats:
     return out
 
 
+def distinct(xy: Floats) -> Floats:
+    """The points of ``xy`` (n, 2) without those that repeat the one before."""
+    return np.asarray(xy[np.append(True, np.hypot(*np.diff(xy, axis=0).T) > 1e-6)])
+
+
 def at_lengths(xy: Floats, where: Floats, along: Floats | None = None) -> Floats:
     """The points at distances ``where`` (m,) along ``xy``, shape (m, 2)."""
     along = lengths(xy) if along is None else along

@@ -17,9 +17,9 @@ from numpy.typing import NDArray
 from shapely import Polygon
 
 from jontel.design.stopping import go_on
+from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths, turns
 
-Ints = NDArray[np.int64]
 SPACED = 1 / 7
 """Points on the rim are so many mean widths apart."""
 FEWEST, MOST = 80, 4000
@@ -84,6 +84,11 @@ class Branch:
         """The same branch from its other end."""
         return Branch(self.xy[::-1], self.radius[::-1], self.right[::-1], self.left[::-1], self.ends[::-1])
 
+    def part(self, first: int, last: int, ends: tuple[int, int]) -> "Branch":
+        """The steps from number ``first`` up to ``last``, which is left out."""
+        steps, nodes = slice(first, last), slice(first, last + 1)
+        return Branch(self.xy[nodes], self.radius[nodes], self.left[steps], self.right[steps], ends)
+
     @property
     def closed(self) -> bool:
         """Whether it is a ring without any junction."""
@@ -110,8 +115,9 @@ def rim_of(shape: Polygon) -> Rim:
     marks = [_marks(loop, step) for loop in rings]
     for _ in range(REFINED):
         rim = _rim(rings, totals, marks)
-        finer = [_narrower(rim, which, marks[which], step) for which in range(len(rings))]
-        if sum(map(len, finer)) == sum(map(len, marks)) or sum(map(len, finer)) > 2 * MOST:
+        tree = scipy.spatial.cKDTree(rim.xy)
+        finer = [_narrower(rim, tree, which, step) for which in range(len(rings))]
+        if sum(map(len, finer)) == len(rim.xy) or sum(map(len, finer)) > 2 * MOST:
             return rim
         marks = finer
     return _rim(rings, totals, marks)
@@ -136,18 +142,18 @@ def _rim(rings: tuple[Floats, ...], totals: Floats, marks: list[Floats]) -> Rim:
     return Rim(rings, totals, np.vstack(xy), number, np.concatenate(marks))
 
 
-def _narrower(rim: Rim, which: int, marks: Floats, step: float) -> Floats:
-    """The places along one ring, with more of them where it is near to another part of the rim, (m,)."""
-    tree = scipy.spatial.cKDTree(rim.xy)
-    own = np.flatnonzero(rim.ring == which)
+def _narrower(rim: Rim, tree: "scipy.spatial.cKDTree", which: int, step: float) -> Floats:
+    """The places along one ring, with more of them where it is near to another part of the rim, (m,).
+
+    ``tree`` holds the points of the rim.
+    """
+    own = rim.ring == which
+    marks, total = rim.place[own], float(rim.totals[which])
     far, near = tree.query(rim.xy[own], k=min(NEIGHBOURS, len(rim.xy)), distance_upper_bound=TOO_NARROW * step)
-    there = np.minimum(near, len(rim.xy) - 1)
-    total = float(rim.totals[which])
+    there = np.minimum(near, len(rim.xy) - 1)  # where there is none, the distance is infinite
     arc = np.abs(rim.place[there] - marks[:, None])
-    across = (rim.ring[there] != which) | (
-        np.minimum(arc, total - arc) > 4 * np.where(near < len(rim.xy), far, np.inf)
-    )
-    wide = np.where(across & (near < len(rim.xy)), far, np.inf).min(axis=1)
+    across = (rim.ring[there] != which) | (np.minimum(arc, total - arc) > FACING * far)
+    wide = np.where(across, far, np.inf).min(axis=1)
     gap = np.diff(np.append(marks, total))
     wanted = np.minimum(wide, np.roll(wide, -1)) / ACROSS
     counts = np.where(gap > wanted, np.ceil(gap / np.maximum(wanted, gap / 8)), 1).astype(np.int64)
@@ -208,8 +214,7 @@ class _Graph:
         # steps of no length join what is one node, and have no direction to tell left from right
         step = nodes[edge[:, 1]] - nodes[edge[:, 0]]
         none = np.hypot(*step.T) < 1e-6 * float(np.sqrt(shape.area))
-        links = scipy.sparse.coo_array((np.ones(none.sum()), edge[none].T), shape=(len(nodes), len(nodes)))
-        _, label = scipy.sparse.csgraph.connected_components(links, directed=False)
+        label = _together(edge[none], len(nodes))
         edge, site = label[edge[~none]], site[~none]
         first = np.unique(label, return_index=True)[1]
         self.rim = rim
@@ -228,8 +233,7 @@ class _Graph:
         """Leave out what hangs together with nothing else: of all pieces, only the longest stays."""
         if not len(self.edge):
             return
-        links = scipy.sparse.coo_array((np.ones(len(self.edge)), self.edge.T), shape=(len(self.nodes),) * 2)
-        _, label = scipy.sparse.csgraph.connected_components(links, directed=False)
+        label = _together(self.edge, len(self.nodes))
         size = np.hypot(*(self.nodes[self.edge[:, 0]] - self.nodes[self.edge[:, 1]]).T)
         main = int(np.bincount(label[self.edge[:, 0]], size).argmax())
         self._take(label[self.edge[:, 0]] == main)
@@ -297,8 +301,7 @@ class _Graph:
             for k, (nodes, _) in enumerate(found)
         ]
         joined = np.array([[nodes[0], nodes[-1]] for k, (nodes, _) in enumerate(found) if short[k]]).reshape(-1, 2)
-        links = scipy.sparse.coo_array((np.ones(len(joined)), joined.T), shape=(len(self.nodes),) * 2)
-        _, label = scipy.sparse.csgraph.connected_components(links, directed=False)
+        label = _together(joined, len(self.nodes))
         junction_nodes = np.flatnonzero(degree > 2)
         labels = np.unique(label[junction_nodes])
         number = {int(one): k for k, one in enumerate(labels)}
@@ -323,6 +326,12 @@ class _Graph:
         return Skeleton(self.rim, tuple(branches), places.reshape(-1, 2), radii)
 
 
+def _together(pairs: Ints, count: int) -> Ints:
+    """For each of ``count`` nodes which of those sets it is in that hang together by ``pairs`` (n, 2), (count,)."""
+    links = scipy.sparse.coo_array((np.ones(len(pairs)), pairs.T), shape=(count, count))
+    return np.asarray(scipy.sparse.csgraph.connected_components(links, directed=False)[1])
+
+
 def _cut_back(branch: Branch) -> Branch:
     """A branch whose free last end goes no farther than to where it comes out of a corner.
 
@@ -341,6 +350,4 @@ def _cut_back(branch: Branch) -> Branch:
         return branch
     back = where[grows[-1] + 1] + BEFORE_FORK * width
     taken = int(np.searchsorted(along, min(float(back), 0.6 * float(along[-1]))))
-    last = max(len(branch.xy) - taken, 2)
-    ends = branch.ends
-    return Branch(branch.xy[:last], branch.radius[:last], branch.left[: last - 1], branch.right[: last - 1], ends)
+    return branch.part(0, max(len(branch.xy) - taken, 2) - 1, branch.ends)

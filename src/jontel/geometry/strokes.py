@@ -246,7 +246,7 @@ def _leg(
         low, high = ends[0], float(where[-1]) - ends[1]
         kept &= (where >= low - 1e-9) & (where <= high + 1e-9)
         ahead = _leaning(where, low, high, *leans)
-        a, b = (_moved_along(edge, where, where + way * ahead) for edge, way in ((a, -1), (b, 1)))
+        a, b = (at_lengths(edge, where + way * ahead, where) for edge, way in ((a, -1), (b, 1)))
     return Rails(a[kept], b[kept], False, (mitred[0], mitred[1]))
 
 
@@ -261,11 +261,6 @@ def _leaning(where: Floats, low: float, high: float, first: float, last: float) 
     if sum(turns) >= room:
         return np.asarray(held * np.interp(where, (low, high), (first, last)))
     return np.asarray(np.interp(where, (low, low + turns[0], high - turns[1], high), (first, 0.0, 0.0, last)))
-
-
-def _moved_along(edge: Floats, where: Floats, to: Floats) -> Floats:
-    """Points of an edge (n, 2), known at ``where`` (n,) along their line, at the places ``to`` (m,); (m, 2)."""
-    return np.column_stack([np.interp(to, where, edge[:, axis]) for axis in (0, 1)])
 
 
 def _cut_at(

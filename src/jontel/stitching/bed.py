@@ -75,8 +75,7 @@ def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
         return
     middle = rails.middle
     along = lengths(middle)
-    here = float(along[np.argmin(np.hypot(*(middle - needle.at).T))])
-    there = float(along[np.argmin(np.hypot(*(middle - to).T))])
+    here, there = float(along[rails.nearest(needle.at)]), float(along[rails.nearest(to)])
     whole = float(along[-1])
     if rails.closed and abs(there - here) > whole / 2:  # the shorter way round leads over the seam
         middle, along = np.vstack([middle[:-1], middle]), np.append(along[:-1], along + whole)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.kinds.run import RunRecipe, RunStyle
-from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths, turns
+from jontel.geometry.polyline import Floats, Polyline, at_lengths, distinct, lengths, turns
 from jontel.stitching.stitches import SHORTEST
 
 CHORD = 0.1
@@ -98,8 +98,7 @@ def split_long(xy: Floats, limit: float) -> Floats:
 
 def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
     """Needle points along a polyline whose bends are all needle points."""
-    keep = np.append(True, np.hypot(*np.diff(path, axis=0).T) > 1e-6)
-    path = _without_crowded_bends(path[keep])
+    path = _without_crowded_bends(distinct(path))
     if len(path) < 2:
         return path
     return run_points(Polyline(path, False, np.ones(len(path), dtype=bool)), length)

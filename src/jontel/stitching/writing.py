@@ -5,6 +5,7 @@ travel then always runs along strokes that are sewn later. A stroke that must be
 of its ends towards that place, where the next one begins.
 """
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -125,13 +126,14 @@ class Writing:
         return -max(found)[1]
 
     def _nearest(self, place: Floats) -> int:
-        return int(np.argmin([np.hypot(*(rails.middle - place).T).min() for rails in self.rails]))
+        return int(np.argmin([math.dist(rails.middle[rails.nearest(place)], place) for rails in self.rails]))
 
     def _start(self, tree: _Leaf, number: int, entry: Floats | None) -> Floats:
         """Where the first stroke begins: nearest to the entry, else at the end far from where it is left."""
-        middle = self.rails[number].middle
+        rails = self.rails[number]
+        middle = rails.middle
         if entry is not None:
-            return np.asarray(middle[np.argmin(np.hypot(*(middle - entry).T))])
+            return np.asarray(middle[rails.nearest(entry)])
         leaf = next(one for one in _every(tree) if one.number == number)
         left = middle[-1] if leaf.place is None else np.array(leaf.place)
         return np.asarray(max((middle[0], middle[-1]), key=lambda end: float(np.hypot(*(end - left)))))
@@ -154,11 +156,9 @@ class Writing:
 
     def _away(self, leaf: _Leaf, rails: Rails, needle: Needle) -> float:
         """How far along a stroke the one below leaves it, from the end nearer to the needle."""
-        middle, along = rails.middle, lengths(rails.middle)
-        at = float(along[np.argmin(np.hypot(*(middle - np.array(leaf.above)).T))])
-        if needle.at is None:
-            return at
-        return abs(at - float(along[np.argmin(np.hypot(*(middle - needle.at).T))]))
+        along = lengths(rails.middle)
+        at = float(along[rails.nearest(np.array(leaf.above))])
+        return at if needle.at is None else abs(at - float(along[rails.nearest(needle.at)]))
 
     def _stroke(self, rails: Rails, needle: Needle, goal: Floats | None, onward: Floats | None) -> None:
         """Sew one stroke so that it ends at the place on it nearest to ``goal``, or at its far end.
@@ -168,9 +168,7 @@ class Writing:
         middle = rails.middle
         at = needle.at if needle.at is not None else middle[0]
         if rails.closed:
-            k = int(np.argmin(np.hypot(*(middle[:-1] - (at if goal is None else goal)).T)))
-            a, b = (np.vstack([edge[k:-1], edge[: k + 1]]) for edge in (rails.a, rails.b))
-            turned = Rails(a, b, True)
+            turned = rails.started_near(at if goal is None else goal)
             self.underlay(turned, needle)
             go_along(turned, needle, turned.middle[0])
             self.cover(turned, needle, None)
@@ -180,7 +178,7 @@ class Writing:
             near_start = np.hypot(*(middle[0] - at)) <= np.hypot(*(middle[-1] - at))
             k = len(middle) - 1 if near_start else 0
         else:
-            k = int(np.argmin(np.hypot(*(middle - goal).T)))
+            k = rails.nearest(goal)
         close = AT_END * float(np.median(rails.widths()))
         if close < along[k] < along[-1] - close:
             part = Rails(rails.a[: k + 1], rails.b[: k + 1], False, (rails.fixed_ends[0], True))

@@ -1,5 +1,7 @@
 """Specks that the rows of a fill cover badly, and a satin would not."""
 
+from functools import partial
+
 from msgspec.structs import replace
 
 from jontel.design.design import Design, StitchObject
@@ -13,8 +15,8 @@ from jontel.sewing.plan import Piece, SewPlan
 from jontel.sewing.proof.finding import Finding, Fix, at
 from jontel.stitching.covers.satin import columns_of
 from jontel.stitching.engine import sewn_edge
-from jontel.stitching.measure import coverage
-from jontel.stitching.stitches import Layer
+from jontel.stitching.measure import coverage, thread_lines
+from jontel.stitching.stitches import Layer, Stitches
 
 SPECK = 9.0
 """A shape of less than this, square mm, is a speck."""
@@ -39,7 +41,7 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
                 f"“{item.name}” at {at(place)} is so small that the rows of a fill cover {part:.0%} of it: "
                 "a satin covers it."
             )
-            fix = Fix("Make it a satin", lambda design, own=item.id: _as_satin(design, own))  # type: ignore[misc]
+            fix = Fix("Make it a satin", partial(_as_satin, item.id))
             found.append(Finding("speck", "look", sentence, (item.id,), place, (fix,)))
     return found
 
@@ -57,11 +59,9 @@ def _covered(item: StitchObject, piece: Piece, design: Design) -> float:
         return 1.0
     if not 0.0 < sewn.area <= SPECK or traits_of(item.cover).shows_travel(item.cover):
         return 1.0
-    rows = piece.sewn & (piece.layer == Layer.COVER)
-    rows[0] = False
-    lines = piece.xy[[k for row in rows.nonzero()[0].tolist() for k in (row - 1, row)]].reshape(-1, 2, 2)
-    return coverage(lines, sewn)
+    rows = thread_lines(Stitches(piece.xy, piece.kind, piece.layer), {Layer.COVER})
+    return coverage(rows, sewn)
 
 
-def _as_satin(design: Design, identity: int) -> Design:
+def _as_satin(identity: int, design: Design) -> Design:
     return change_objects(design, {identity}, lambda item: replace(item, cover=Satin()))

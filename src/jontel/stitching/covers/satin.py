@@ -15,10 +15,10 @@ from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Lines, Shape
 from jontel.design.store import kept
 from jontel.geometry.bands import STRAYS, fits
-from jontel.geometry.columns import SAMPLE, Rails, covered, directed, rails_of
+from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, directed, rails_of
 from jontel.geometry.decompose import Stroke, Strokes, strokes_of
 from jontel.geometry.polyline import Floats, flatten, lengths
-from jontel.geometry.region import GRID, Region, largest, polygons_of, region_of
+from jontel.geometry.region import Region, largest, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, go, go_along
@@ -66,8 +66,7 @@ def parts_of(area: Area) -> tuple[Strokes, ...]:
     found = strokes_of(region)
     for part, strokes in zip(region.geoms, found, strict=True):
         if not fits(strokes):
-            cloth = shapely.unary_union([covered(one.rails) for one in strokes.strokes], grid_size=GRID)
-            bare = largest(polygons_of(part.difference(cloth)))
+            bare = largest(polygons_of(part.difference(all_covered([one.rails for one in strokes.strokes]))))
             spot = (part if bare.is_empty else bare).representative_point()
             told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
             if strokes.strays > STRAYS:
@@ -124,11 +123,7 @@ def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Flo
     )
 
     def underlay(rails: Rails, needle: Needle) -> None:
-        passes = item.underlay
-        if passes is None:
-            mean = float(rails.widths().mean())
-            passes = column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
-        sew_underlay(passes, ColumnBed(rails), needle)
+        sew_underlay(_own_passes(rails) if item.underlay is None else item.underlay, ColumnBed(rails), needle)
 
     def cover(rails: Rails, needle: Needle, last: int | None) -> None:
         if float(np.median(rails.widths())) < SHORTEST:  # a hairline holds no rows
@@ -177,10 +172,7 @@ def sew_columns(
             needle.jump(legs[0].middle[0])
         elif not legs[0].closed and not needle.sewing:
             needle.at = legs[0].middle[0] if entry is None else entry
-        passes = underlay
-        if passes is None:
-            mean = float(whole.widths().mean())
-            passes = column_underlay(mean, mean * float(lengths(whole.middle)[-1]))
+        passes = _own_passes(whole) if underlay is None else underlay
         beds = [whole] if not passes or _inside(whole, legs) else legs
         for bed in beds:
             sew_underlay(passes, ColumnBed(bed), needle)
@@ -210,7 +202,7 @@ def _from_needle(legs: list[Rails], needle: Needle, turn: bool) -> list[Rails]:
     if needle.at is None:
         return legs
     if legs[0].closed:
-        return [_started_near(legs[0], needle.at)]
+        return [legs[0].started_near(needle.at)]
     if _comes_round(legs):
         first = int(np.argmin([_apart(rails.middle[0], needle.at) for rails in legs]))
         return legs[first:] + legs[:first]
@@ -247,7 +239,7 @@ def _inside(whole: Rails, legs: Sequence[Rails]) -> bool:
     """Whether legs joined as one column go beyond them nowhere."""
     if len(legs) == 1:
         return True
-    cloth = shapely.unary_union([covered(rails) for rails in legs], grid_size=GRID).buffer(ROUNDED)
+    cloth = all_covered(legs).buffer(ROUNDED)
     return bool(shapely.covers(cloth, shapely.MultiLineString([whole.a, whole.b])))
 
 
@@ -283,13 +275,6 @@ def _ends_backwards(columns: Sequence[Rails], entry: Floats | None, exit_: Float
     return entry is not None and _apart(last, entry) < _apart(first, entry)
 
 
-def _started_near(rails: Rails, at: Floats) -> Rails:
-    """A closed column turned so that its seam lies nearest to ``at``."""
-    k = int(np.argmin(np.hypot(*(rails.middle[:-1] - at).T)))
-    a, b = (np.vstack([edge[k:-1], edge[: k + 1]]) for edge in (rails.a, rails.b))
-    return Rails(a, b, True, rails.fixed_ends)
-
-
 def edge(item: Resolved) -> Region:
     """The compensated columns together. Raises ``CannotStitch``."""
     recipe = item.cover
@@ -302,7 +287,7 @@ def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) 
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
     rails = [compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]
-    return polygons_of(shapely.unary_union([covered(one) for one in rails], grid_size=GRID))
+    return polygons_of(all_covered(rails))
 
 
 def mean_width(item: Resolved) -> float:
@@ -312,7 +297,11 @@ def mean_width(item: Resolved) -> float:
 
 def passes(item: Resolved) -> tuple[Underlay, ...]:
     """By the width and the area of the first column. Raises ``CannotStitch``."""
-    rails = compensated_rails(columns_of(item.shape)[0], item.edges)
+    return _own_passes(compensated_rails(columns_of(item.shape)[0], item.edges))
+
+
+def _own_passes(rails: Rails) -> tuple[Underlay, ...]:
+    """The automatic underlay of a column, by its mean width and its area."""
     mean = float(rails.widths().mean())
     return column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
 
