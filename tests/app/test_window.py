@@ -1,5 +1,6 @@
 """The window as a whole: playback, the needle track, the finder, files, recovery, and the job by keys alone."""
 
+import itertools
 import os
 from pathlib import Path
 
@@ -323,20 +324,25 @@ def test_an_edit_is_kept_by_itself_after_a_moment(boxes: User, tmp_path: Path) -
     assert open_design(kept(tmp_path / "autosave")[0]) == boxes.design
 
 
-def test_work_is_kept_while_edits_go_on(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+@pytest.mark.parametrize("interval", [50, 0], ids=["steady", "without a breath"])
+def test_work_is_kept_while_edits_go_on(
+    boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, interval: int
+) -> None:
     monkeypatch.setattr(keeper, "SOON", 0.4)
     monkeypatch.setattr(keeper, "AT_LEAST", 1.0)
-    values = iter(range(1000))
+    values = itertools.cycle(range(1000))
 
     def edit() -> None:
         design = pin(boxes.document.history.design, {1}, "spacing", 0.5 + 0.001 * next(values))
         boxes.document.edit("Spacing", design)
 
-    busy = QTimer(interval=50)
+    busy = QTimer(interval=interval)
     busy.timeout.connect(edit)
     busy.start()
-    boxes.bot.waitUntil(lambda: len(kept(tmp_path / "autosave")) >= 2, timeout=8000)
-    busy.stop()
+    try:
+        boxes.bot.waitUntil(lambda: len(kept(tmp_path / "autosave")) >= 2, timeout=30_000)
+    finally:
+        busy.stop()
 
 
 def test_an_autosave_that_fails_is_told_once_and_tried_again(

@@ -45,8 +45,12 @@ class Keeper(QObject):
         self._since = moment if self._since is None else self._since
         if self._said:  # a pause after a failure runs
             return
-        wait = min(SOON, self._since + AT_LEAST - moment)
-        self._timer.start(max(0, round(wait * 1000)))
+        latest = self._since + AT_LEAST - moment
+        # A timer that runs out in time is left alone: started again by every edit, edits that follow each other without
+        # a breath would put it off for ever.
+        if latest < SOON and self._timer.isActive() and self._timer.remainingTime() <= max(latest, 0.0) * 1000 + 1:
+            return
+        self._timer.start(max(0, round(min(SOON, latest) * 1000)))
 
     def now(self) -> None:
         """Keep what is there now, aside."""
