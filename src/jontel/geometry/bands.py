@@ -18,9 +18,6 @@ SLENDER, DOT = 1.5, 3.5
 """Nor are strokes less than so many times longer than wide, if they are wider than the second, mm."""
 LINES_APART = 1.5
 """A band has a direction line every so many widths."""
-COVERED, BEYOND, STRAYS = 0.98, 0.01, 0.3
-"""Strokes cover the first part of a shape at least, and no more than the second beside it; no row passes farther
-outside than the third, mm."""
 
 
 @kept
@@ -34,12 +31,7 @@ def as_column(region: Region) -> Column | None:
     if len(region.geoms) != 1:
         return None
     found = strokes_of(region)[0]
-    return _column(found) if len(found.strokes) == 1 and fits(found) else None
-
-
-def fits(strokes: Strokes) -> bool:
-    """Whether the strokes are the shape: they cover it, and hardly anything beside it."""
-    return strokes.covers >= COVERED and strokes.beyond <= BEYOND and strokes.strays <= STRAYS
+    return _column(found) if len(found.strokes) == 1 and found.fit else None
 
 
 def reads_as_satin(part: Polygon) -> bool:
@@ -55,7 +47,7 @@ def reads_as_satin(part: Polygon) -> bool:
             return False
         if mean > DOT and long < SLENDER * mean:
             return False
-    return bool(strokes.strokes) and fits(strokes)
+    return bool(strokes.strokes) and strokes.fit
 
 
 def _column(found: Strokes) -> Column:

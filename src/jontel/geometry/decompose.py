@@ -12,6 +12,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -25,6 +26,7 @@ from jontel.geometry.laying import laid_along
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import Region
+from jontel.geometry.skeleton import REACHES
 
 UNDER = 0.5
 """A column reaches so far, mm, under the one that it abuts on."""
@@ -40,6 +42,11 @@ ROUGHLY = 0.002
 """What strokes cover is measured to so many mm."""
 LOOKED_AT = 6
 """One in so many places that face each other is looked at to see whether rows pass outside the shape."""
+PRUNED = (REACHES, 0.6 * REACHES, 0.3 * REACHES)
+"""Where strokes do not fit a shape, shorter branches of its axis are kept as well."""
+COVERED, BEYOND, STRAYS = 0.98, 0.01, 0.3
+"""Strokes fit if they cover the first part of a shape at least, and no more than the second beside it, and no row
+passes farther outside than the third, mm."""
 CLEAR = 0.15
 """A column that reaches under another keeps so far off the rim beyond, mm."""
 Place = tuple[float, float]
@@ -81,6 +88,11 @@ class Strokes:
     beyond: float = 0.0
     strays: float = 0.0
 
+    @property
+    def fit(self) -> bool:
+        """Whether they are the shape: they cover it, and hardly anything beside it."""
+        return self.covers >= COVERED and self.beyond <= BEYOND and self.strays <= STRAYS
+
 
 @kept
 def strokes_of(region: Region) -> tuple[Strokes, ...]:
@@ -89,8 +101,17 @@ def strokes_of(region: Region) -> tuple[Strokes, ...]:
 
 
 def decomposed(shape: Polygon) -> Strokes:
-    """The strokes of a polygon with holes, mm."""
-    layout = Layout(shape)
+    """The strokes of a polygon with holes, mm: those of the barest axis that fit it, else what fits best."""
+    found: list[Strokes] = []
+    for reaches in PRUNED:
+        found.append(_along(shape, Layout(shape, reaches)))
+        if found[-1].fit:
+            return found[-1]
+    return max(found, key=lambda one: one.covers - one.beyond - one.strays)
+
+
+def _along(shape: Polygon, layout: Layout) -> Strokes:
+    """The strokes of a shape along the axis that is laid out."""
     found = [(track, laid_along(layout, track)) for track in layout.tracks()]
     sound = [(track, laid) for track, laid in found if laid is not None]
     owner = {piece: number for number, (track, _) in enumerate(sound) for piece, _ in track.way}
@@ -116,10 +137,41 @@ def decomposed(shape: Polygon) -> Strokes:
             passing = [number for number in middles.get(junction, []) if number in (one, other)]
             first, second = (_met(strokes[k].rails, sound[k][0], layout, junction) for k in (one, other))
             joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
+    joints += _bridges([one.rails for one in strokes], joints)
     whole = shapely.make_valid(all_covered([one.rails for one in strokes]).simplify(ROUGHLY))
     area, within = max(shape.area, 1e-9), whole.intersection(shape).area
     strays = max((_strays(one.rails, shape) for one in strokes), default=0.0)
     return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area, strays)
+
+
+def _bridges(columns: list[Rails], joints: list[Joint]) -> list[Joint]:
+    """Joints between strokes of a shape that lie side by side and meet at no junction: so that all hang together.
+
+    The part of all strokes that hangs together with the first is joined to what is nearest to it, again and again.
+    """
+    found: list[Joint] = []
+    apart = set(range(1, len(columns)))
+    reached = {0} if columns else set()
+    while apart:
+        grown = {b for one in (*joints, *found) for a, b in ((one.one, one.other), (one.other, one.one)) if a in reached}
+        if grown & apart:
+            reached |= grown
+            apart -= grown
+            continue
+        near = min((*_nearest(columns[one], columns[other]), one, other) for one in reached for other in apart)
+        found.append(Joint(near[3], near[4], (near[1], near[2]), near[3]))
+    return found
+
+
+def _nearest(one: Rails, other: Rails) -> tuple[float, Place, Place]:
+    """How near the middles of two columns come to each other, mm, and where on each."""
+    far, at = scipy.spatial.cKDTree(other.middle).query(one.middle)
+    k = int(np.argmin(far))
+    return float(far[k]), _place(one.middle[k]), _place(other.middle[int(at[k])])
+
+
+def _place(spot: Floats) -> Place:
+    return float(spot[0]), float(spot[1])
 
 
 def _inside(rails: Rails, shape: Polygon) -> Rails:
@@ -161,7 +213,7 @@ def _met(rails: Rails, track: Track, layout: Layout, junction: int) -> Place:
         arm = track.end(side)
         if layout.junction(arm) == junction and arm not in layout.pairs:
             spot = middle[-side]
-    return float(spot[0]), float(spot[1])
+    return _place(spot)
 
 
 def _ended(rails: Rails, side: int, outline: Outline, over: BaseGeometry | None = None, radius: float = 0.0) -> Rails:

@@ -38,8 +38,8 @@ class Track:
 class Layout:
     """The pieces of a shape's axis, its junctions and elbows, and which arms go on as one stroke: ``pairs``."""
 
-    def __init__(self, shape: Polygon) -> None:
-        axis = skeleton(shape)
+    def __init__(self, shape: Polygon, reaches: float) -> None:
+        axis = skeleton(shape, reaches)
         self.outline = Outline(shape, axis.rim)
         self.pieces: list[Piece] = []
         self.places: list[Floats] = list(axis.places)

@@ -161,11 +161,11 @@ def _narrower(rim: Rim, tree: "scipy.spatial.cKDTree", which: int, step: float) 
     return np.asarray(marks[owner] + part * gap[owner])
 
 
-def skeleton(shape: Polygon) -> Skeleton:
-    """The pruned medial axis of a polygon."""
+def skeleton(shape: Polygon, reaches: float = REACHES) -> Skeleton:
+    """The medial axis of a polygon, without branches that ``reaches`` prunes: see ``REACHES``."""
     rim = rim_of(shape)
     graph = _Graph(rim, shape)
-    graph.prune()
+    graph.prune(reaches)
     found = graph.skeleton()
     far = sum(float(lengths(one.xy)[-1]) for one in found.branches)
     if not found.branches or far < COMPACT * max(float(one.radius.max()) for one in found.branches):
@@ -266,7 +266,7 @@ class _Graph:
                     number = near[0] if near[1] == number else near[1]
                 yield nodes, steps
 
-    def prune(self) -> None:
+    def prune(self, reaches: float) -> None:
         """Take away branches that reach hardly beyond their root, the least of each junction first."""
         while len(self.edge):
             go_on()
@@ -279,7 +279,7 @@ class _Graph:
                 root, tip = (nodes[-1], nodes[0]) if first == 1 else (nodes[0], nodes[-1])
                 way = float(lengths(self.nodes[nodes])[-1])
                 beyond = (way + self.radius[tip]) / max(float(self.radius[root]), 1e-9) - 1
-                if beyond < REACHES and (root not in least or beyond < least[root][0]):
+                if beyond < reaches and (root not in least or beyond < least[root][0]):
                     least[root] = beyond, steps
             if not least:
                 return

@@ -14,6 +14,7 @@ from jontel.geometry.polyline import Floats, lengths
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
+from jontel.stitching.stitches import SHORTEST
 
 TIGHT = 0.6
 """Where needle points of one edge are nearer than this part of the spacing, some rows stop short."""
@@ -273,10 +274,28 @@ def limited(rails: Rails, recipe: SatinRecipe) -> Rails:
     wanted = np.maximum(wanted, recipe.least_width)
     if recipe.greatest_width > 0:
         wanted = np.minimum(wanted, recipe.greatest_width)
+    return _widened(rails, width, wanted)
+
+
+def held_open(rails: Rails) -> Rails:
+    """A column whose rows are no narrower than a safe stitch, but where it comes to a point at an open end.
+
+    There a row is no wider than it is far from that end, over what the end is wide.
+    """
+    width = rails.widths()
+    room = np.full(len(width), SHORTEST)
+    if not rails.closed:
+        along = lengths(rails.middle)
+        room = np.minimum(room, np.minimum(width[0] + along, width[-1] + along[-1] - along))
+    return rails if (width >= room).all() else _widened(rails, width, np.maximum(width, room))
+
+
+def _widened(rails: Rails, width: Floats, wanted: Floats) -> Rails:
+    """A column of the ``wanted`` (n,) widths about its middle."""
     across = rails.b - rails.a
     size = np.where(width > 1e-6, width, 1.0)[:, None]
     way = np.where(width[:, None] > 1e-6, across / size, _upright(rails))
-    shift = way * (wanted / 2)[:, None]
+    shift = np.where((wanted == width)[:, None], across / 2, way * (wanted / 2)[:, None])
     return Rails(rails.middle - shift, rails.middle + shift, rails.closed, rails.fixed_ends)
 
 

@@ -14,19 +14,19 @@ from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Lines, Shape
 from jontel.design.store import kept
-from jontel.geometry.bands import STRAYS, fits
 from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, directed, rails_of
-from jontel.geometry.decompose import Stroke, Strokes, strokes_of
-from jontel.geometry.polyline import Floats, flatten, lengths
+from jontel.geometry.decompose import STRAYS, Stroke, Strokes, strokes_of
+from jontel.geometry.outline import smooth
+from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths
 from jontel.geometry.region import Region, largest, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, ColumnBed, go, go_along
-from jontel.stitching.columns import NO_SIDES, Sides, limited, row_angle, satin_points, sides_of
+from jontel.stitching.columns import NO_SIDES, Sides, held_open, limited, row_angle, satin_points, sides_of
 from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.limits import afford
-from jontel.stitching.running import evenly
+from jontel.stitching.running import run_points
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 from jontel.stitching.writing import Writing
@@ -35,8 +35,11 @@ ROUND_CORNERS = 0.9
 """Rows at a corner that are shorter than this part of the longest belong to its tip."""
 ROUNDED = 0.05
 """So far, mm, joined legs may go beyond them."""
-HAIRLINE_STITCH = 2.0
-"""Strokes narrower than a safe stitch are sewn as a run of such stitches, mm, along their axis."""
+HAIRLINE, MOSTLY, HAIRLINE_STITCH = 0.45, 0.9, 2.0
+"""Strokes narrower than the first, mm, over the second part of their way are sewn as a run of such stitches, mm, along
+their axis."""
+AXIS_SAMPLE, AXIS_SMOOTH = 0.25, 2.0
+"""Their axis is smoothed over so many of its points, so many mm apart."""
 UNDER_LAYER = 1.5
 """Under layers of a raised satin are so much more open than the one on top."""
 
@@ -53,7 +56,9 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
             found = [rails_of(shape)]
         case Area():
             found = [stroke.rails for part in parts_of(shape) for stroke in part.strokes]
-    found = [rails for rails in found if len(rails.a) >= 2 and rails.widths().max() >= SHORTEST]
+    found = [rails for rails in found if len(rails.a) >= 2]
+    if not isinstance(shape, Area):
+        found = [rails for rails in found if rails.widths().max() >= SHORTEST]
     if not found:
         raise CannotStitch("it is narrower than a safe stitch; widen it or make it a run")
     return tuple(found)
@@ -65,7 +70,7 @@ def parts_of(area: Area) -> tuple[Strokes, ...]:
     region = region_of(Area(area.path, area.rule))
     found = strokes_of(region)
     for part, strokes in zip(region.geoms, found, strict=True):
-        if not fits(strokes):
+        if not strokes.fit:
             bare = largest(polygons_of(part.difference(all_covered([one.rails for one in strokes.strokes]))))
             spot = (part if bare.is_empty else bare).representative_point()
             told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
@@ -88,7 +93,8 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
     are sewn so that the thread need not be cut.
     """
     found = columns_of(item.shape)
-    if isinstance(item.shape, Area) and sum(len(part.strokes) for part in parts_of(item.shape)) > 1:
+    area = isinstance(item.shape, Area)
+    if area and (len(found) > 1 or _is_hairline(_as_sewn(found[0], recipe, item.edges))):
         return _write(item, recipe, entry, exit_)
     columns = [limited(rails, recipe) for rails in found]
     afford(2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for one in columns), recipe.spacing)
@@ -108,7 +114,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
             sew_underlay(passes, AreaBed(part, row_angle(sewn[0])), needle)
             go(part, needle, sewn[0].middle[0])
         underlay = ()
-    sew_columns(columns, recipe, item.edges, underlay, needle, entry, exit_)
+    sew_columns(columns, recipe, item.edges, underlay, needle, entry, exit_, held=area)
     return needle
 
 
@@ -116,7 +122,8 @@ def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Flo
     """Sew the strokes of each part of an area, the nearest part first, that of the exit last."""
     assert isinstance(item.shape, Area)
     parts = [
-        (part, [_as_sewn(stroke, recipe, item.edges) for stroke in part.strokes]) for part in parts_of(item.shape)
+        (part, [_as_sewn(_ending_under(stroke), recipe, item.edges) for stroke in part.strokes])
+        for part in parts_of(item.shape)
     ]
     afford(
         2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for _, rails in parts for one in rails), recipe.spacing
@@ -126,8 +133,8 @@ def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Flo
         sew_underlay(_own_passes(rails) if item.underlay is None else item.underlay, ColumnBed(rails), needle)
 
     def cover(rails: Rails, needle: Needle, last: int | None) -> None:
-        if float(np.median(rails.widths())) < SHORTEST:  # a hairline holds no rows
-            needle.sew(evenly(rails.middle, HAIRLINE_STITCH), Layer.COVER)
+        if _is_hairline(rails):
+            needle.sew(run_points(_axis(rails), HAIRLINE_STITCH), Layer.COVER)
             return
         _sew_layers(rails, recipe, needle, Sides(0, last))
 
@@ -145,10 +152,28 @@ def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Flo
     return needle
 
 
-def _as_sewn(stroke: Stroke, recipe: SatinRecipe, edges: EdgesRecipe) -> Rails:
-    """A stroke in its width limits and compensated; ends under others are not pushed back."""
-    rails = limited(stroke.rails, recipe)
-    return compensated_rails(Rails(rails.a, rails.b, rails.closed, stroke.under), edges)
+def _ending_under(stroke: Stroke) -> Rails:
+    """A stroke whose ends under others are not pushed back."""
+    return Rails(stroke.rails.a, stroke.rails.b, stroke.rails.closed, stroke.under)
+
+
+def _as_sewn(rails: Rails, recipe: SatinRecipe, edges: EdgesRecipe) -> Rails:
+    """A stroke in its width limits and compensated, its rows no narrower than a safe stitch."""
+    sewn = compensated_rails(limited(rails, recipe), edges)
+    return sewn if _is_hairline(sewn) else held_open(sewn)
+
+
+def _axis(rails: Rails) -> Polyline:
+    """The middle of a column as a smooth line."""
+    along = lengths(rails.middle)
+    count = max(2, round(float(along[-1]) / AXIS_SAMPLE))
+    xy = smooth(at_lengths(rails.middle, np.linspace(0, along[-1], count + 1), along), AXIS_SMOOTH)
+    return Polyline(xy, False, np.zeros(len(xy), dtype=bool))
+
+
+def _is_hairline(rails: Rails) -> bool:
+    """Whether a column is too thin for rows nearly all along, so that a line of thread covers it."""
+    return float(np.quantile(rails.widths(), MOSTLY)) < HAIRLINE
 
 
 def sew_columns(
@@ -159,12 +184,14 @@ def sew_columns(
     needle: Needle,
     entry: Floats | None,
     exit_: Floats | None = None,
+    held: bool = False,
 ) -> None:
     """Sew drawn columns in order, compensated by ``edges``; ``underlay`` ``None`` is chosen for what it lies under.
 
-    Legs of one line share their underlay, so that all of it lies under all of their covers.
+    Rows are no narrower than a safe stitch if they are to be ``held`` open. Legs of one line share their underlay, so that all of it lies under all of their covers.
     """
-    lines = _lines_of([compensated_rails(drawn, edges) for drawn in columns])
+    sewn = [compensated_rails(drawn, edges) for drawn in columns]
+    lines = _lines_of([held_open(rails) for rails in sewn] if held else sewn)
     for number, line in enumerate(lines):
         legs = _from_needle(line, needle, turn=number > 0)
         whole = _joined(legs)
@@ -286,7 +313,10 @@ def edge(item: Resolved) -> Region:
 def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
-    rails = [compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]
+    if isinstance(shape, Area):
+        rails = [_as_sewn(one, limits, edges) for one in columns_of(shape)]
+    else:
+        rails = [compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]
     return polygons_of(all_covered(rails))
 
 
