@@ -34,6 +34,8 @@ from jontel.design.kinds.parallel import Parallel
 from jontel.design.kinds.zigzag import Zigzag
 from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import region_of
+from jontel.sewing.plan import plan
+from jontel.sewing.proof import proof
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
@@ -41,7 +43,7 @@ from jontel.stitching.locks import lock_in, lock_out
 from jontel.stitching.measure import coverage, measure, overspill, spacings, stitch_lengths, thread_lines
 from jontel.stitching.running import merge_short, split_long, styled
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
-from tests.conftest import SHAPES, afresh, box_path, ring_path
+from tests.conftest import SHAPES, afresh, box_path, design_of, ring_path
 
 PLAIN = replace(find_ground("Woven twill"), edges=EdgesRecipe(pull=0, push=0))
 ANGLES = (0.0, 37.0, 90.0)
@@ -313,12 +315,20 @@ def test_the_seam_of_a_closed_satin_is_like_any_other_place() -> None:
     assert gaps.max() < 1.3 * np.median(gaps)
 
 
-def test_a_satin_on_what_is_no_stroke_is_refused_with_its_place_and_advice() -> None:
-    shape = Area(zoo.gear(14))
-    with pytest.raises(CannotStitch, match="make it a fill") as refused:
-        sewn(shape, Satin())
-    assert refused.value.place is not None
-    assert region_for(shape).distance(shapely.Point(refused.value.place)) < 0.01
+def test_a_satin_on_what_is_no_stroke_sews_as_a_fill_and_the_proof_says_where_and_why() -> None:
+    bar = box_path(30, -10, 4, 20)
+    shape = Area(f"{zoo.gear(14)} {bar}")
+    found = sewn(shape, Satin())
+    assert measure(found, region_for(shape)).coverage > 0.97
+    drawn = design_of((shape, Satin()))
+    (finding,) = [one for one in proof(drawn, plan(drawn)) if one.kind == "misfit"]
+    assert "1 part of it sews as a fill" in finding.sentence and finding.place is not None
+    assert region_for(Area(zoo.gear(14))).distance(shapely.Point(finding.place)) < 0.01
+    alone = design_of((Area(zoo.gear(14)), Satin()))
+    (finding,) = [one for one in proof(alone, plan(alone)) if one.kind == "misfit"]
+    mended = finding.fixes[0].edit(alone)
+    assert isinstance(mended.objects[0].cover, Fill)
+    assert not [one for one in proof(mended, plan(mended)) if one.kind == "misfit"]
 
 
 def test_a_hairline_satin_is_refused_with_advice() -> None:

@@ -146,7 +146,7 @@ def written(path: str) -> tuple[float, float, int, float]:
 @pytest.mark.parametrize("sign", "AEHKMRXgaß&58@")
 def test_letters_are_covered_and_written_without_a_cut(sign: str, height: float) -> None:
     coverage, bare, jumps, shown = written(zoo.glyph(sign, height))
-    assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.2
+    assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.5
 
 
 @pytest.mark.parametrize("name", SHAPES)
@@ -232,7 +232,7 @@ def test_another_weight_is_covered_too() -> None:
     light = zoo.SHIPPED_FONT.with_name("IBMPlexSans-Regular.ttf")
     for sign in "RQk3f":
         coverage, bare, jumps, shown = written(zoo.glyph(sign, 12.0, light))
-        assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.2
+        assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.5
 
 
 @pytest.mark.parametrize("turn", [0, 20, 40, 45])

@@ -46,8 +46,8 @@ class Keeper(QObject):
         if self._said:  # a pause after a failure runs
             return
         latest = self._since + AT_LEAST - moment
-        # A timer that runs out in time is left alone: started again by every edit, edits that follow each other without
-        # a breath would put it off for ever.
+        # A timer that runs out in time is left alone: started again by every edit, it would never run out where edits
+        # follow each other without a breath.
         if latest < SOON and self._timer.isActive() and self._timer.remainingTime() <= max(latest, 0.0) * 1000 + 1:
             return
         self._timer.start(max(0, round(min(SOON, latest) * 1000)))

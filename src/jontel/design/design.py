@@ -6,6 +6,7 @@ from msgspec import Meta, Struct
 
 from jontel.design.ground import Edges, Ground, Hoop, Name, Passes
 from jontel.design.kinds import Cover
+from jontel.design.lettering import Lettering
 from jontel.design.machine import STANDARD, MachineProfile
 from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import Thread
@@ -46,7 +47,7 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     """One thing the machine sews: a shape with its build-up. ``underlay`` ``None`` is automatic.
 
     ``underlay_once`` lays it once under a whole branched shape instead of part by part. ``beneath`` makes the
-    object an underlay shared by others; its shape follows theirs.
+    object an underlay shared by others; its shape follows theirs. ``lettering`` says what words its shape is.
     """
 
     id: Identity
@@ -59,6 +60,7 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     ends: Ends = Ends()
     underlay_once: bool = False
     beneath: Beneath | None = None
+    lettering: Lettering | None = None
 
     def pins(self) -> int:
         """How many values of this object were set by hand and survive a change of ground."""

@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from jontel.design.design import Design, StitchObject
 from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.kinds import Cover
+from jontel.design.lettering import moved_lettering
 from jontel.design.paths import Matrix, transform_point, transform_shape
 from jontel.design.thread import Thread
 
@@ -64,6 +65,7 @@ def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
     return replace(
         item,
         shape=transform_shape(item.shape, matrix),
+        lettering=None if item.lettering is None else moved_lettering(item.lettering, matrix),
         ends=ends,
         cover=_turned_cover(item.cover, matrix),
     )

@@ -52,6 +52,14 @@ def number_text(value: float) -> str:
     return f"{value:.4f}".rstrip("0").rstrip(".") if value else "0"
 
 
+def composed(first: Matrix, then: Matrix) -> Matrix:
+    """The matrix that moves by ``first`` and ``then``."""
+    a, b, c, d, e, f = first
+    a2, b2, c2, d2, _, _ = then
+    x, y = transform_point((e, f), then)
+    return (a2 * a + c2 * b, b2 * a + d2 * b, a2 * c + c2 * d, b2 * c + d2 * d, x, y)
+
+
 def transform_path(path: str, matrix: Matrix) -> str:
     """Canonical path data moved by ``matrix``."""
     a, b, c, d, e, f = matrix

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from jontel.design.design import Design, StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
 from jontel.design.kinds import CoverRecipe, Underlay, traits_of
-from jontel.design.shapes import Shape
+from jontel.design.shapes import Area, Shape
 from jontel.design.store import kept
 
 Recipe = TypeVar("Recipe", bound=Struct)
@@ -32,6 +32,11 @@ def overlay(recipe: Recipe, pins: Struct) -> Recipe:
     return msgspec.structs.replace(recipe, **{k: v for k, v in pinned.items() if v is not None})
 
 
+def _may_be_filled(item: StitchObject) -> bool:
+    """Whether parts of an object that is no fill are sewn as one where nothing else fits."""
+    return isinstance(item.shape, Area) and traits_of(item.cover).rows == "edge to edge"
+
+
 @kept
 def resolve(item: StitchObject, ground: Ground) -> Resolved:
     """The complete object: its pins over the recipe of ``ground``."""
@@ -45,7 +50,7 @@ def resolve(item: StitchObject, ground: Ground) -> Resolved:
         shape=item.shape,
         cover=overlay(ground.recipe(type(item.cover)), item.cover),
         underlay=underlay,
-        area_underlay=ground.area_underlay if chosen == "by area" else (),
+        area_underlay=ground.area_underlay if chosen == "by area" or _may_be_filled(item) else (),
         edges=overlay(ground.edges, item.edges),
         underlay_once=item.underlay_once,
     )

@@ -30,13 +30,14 @@ class Area(Struct, frozen=True, tag="area"):
     """One or more closed outlines; the fill rule says what is inside.
 
     ``lines`` are direction lines: rows run parallel to each and turn between them. ``guide`` is path data of
-    a curve that the rows follow instead.
+    a curve that the rows follow instead. Letters are sewn ``in_order``: part after part as they are drawn.
     """
 
     path: PathData
     rule: FillRule = "nonzero"
     lines: Lines = ()
     guide: PathData | None = None
+    in_order: bool = False
 
 
 class Line(Struct, frozen=True, tag="line"):

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-VERSION = 4
+VERSION = 5
 
 
 def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
@@ -14,7 +14,7 @@ def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
 
 
 def _same(head: dict[str, Any]) -> dict[str, Any]:
-    """Version 2 only added values, each with a default."""
+    """Versions 2 and 5 only added values, each with a default."""
     return head
 
 
@@ -75,4 +75,5 @@ _STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _same,
     2: _grounds_list_their_recipes,
     3: _each_end_and_each_edge,
+    4: _same,
 }

@@ -9,10 +9,9 @@ H. Blum, "A transformation for extracting new descriptors of shape" (1967).
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
-import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -25,7 +24,7 @@ from jontel.geometry.junctions import Layout, Track
 from jontel.geometry.laying import laid_along
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import Region
+from jontel.geometry.region import Region, polygons_of
 from jontel.geometry.skeleton import REACHES
 
 UNDER = 0.5
@@ -40,6 +39,8 @@ TOUCHES = 0.02
 """Edges nearer than this, mm, to a column touch it."""
 ROUGHLY = 0.002
 """What strokes cover is measured to so many mm."""
+HOME_DIGITS = 4
+"""Shapes are the same elsewhere if they are to so many digits of a mm."""
 LOOKED_AT = 6
 """One in so many places that face each other is looked at to see whether rows pass outside the shape."""
 PRUNED = (REACHES, 0.6 * REACHES, 0.3 * REACHES)
@@ -47,6 +48,8 @@ PRUNED = (REACHES, 0.6 * REACHES, 0.3 * REACHES)
 COVERED, BEYOND, STRAYS = 0.98, 0.01, 0.3
 """Strokes fit if they cover the first part of a shape at least, and no more than the second beside it, and no row
 passes farther outside than the third, mm."""
+BARE = 0.25
+"""So large a place left bare, as a radius, mm, asks for shorter branches too."""
 CLEAR = 0.15
 """A column that reaches under another keeps so far off the rim beyond, mm."""
 Place = tuple[float, float]
@@ -78,8 +81,8 @@ class Joint:
 class Strokes:
     """The strokes of a connected shape, and where they meet.
 
-    ``covers`` is the part of the shape that they cover, ``beyond`` what they cover outside it, in parts of it, and
-    ``strays`` how far from it a row passes at most, mm.
+    ``covers`` is the part of the shape that they cover, ``beyond`` what they cover outside it, in parts of it;
+    ``strays`` is how far from it a row passes at most, and ``bare`` the radius of the largest place left bare, mm.
     """
 
     strokes: tuple[Stroke, ...]
@@ -87,6 +90,7 @@ class Strokes:
     covers: float = 1.0
     beyond: float = 0.0
     strays: float = 0.0
+    bare: float = 0.0
 
     @property
     def fit(self) -> bool:
@@ -96,18 +100,49 @@ class Strokes:
 
 @kept
 def strokes_of(region: Region) -> tuple[Strokes, ...]:
-    """The strokes of each part of a region, mm."""
-    return tuple(decomposed(part) for part in region.geoms)
+    """The strokes of each part of a region, mm; a part that was seen elsewhere, as a letter is, is known."""
+    found = []
+    for part in region.geoms:
+        corner = np.round(np.array(part.bounds[:2]), HOME_DIGITS)
+        found.append(_moved(_decomposed_once(_from(part, corner)), corner))
+    return tuple(found)
+
+
+def _from(shape: Polygon, corner: Floats) -> Polygon:
+    """A shape as seen from a corner."""
+    moved: Polygon = shapely.transform(shape, lambda xy: np.round(xy - corner, HOME_DIGITS))
+    return moved
+
+
+@kept
+def _decomposed_once(shape: Polygon) -> Strokes:
+    return decomposed(shape)
+
+
+def _moved(found: Strokes, by: Floats) -> Strokes:
+    """Strokes moved by (2,)."""
+    strokes = tuple(
+        Stroke(
+            Rails(one.rails.a + by, one.rails.b + by, one.rails.closed, one.rails.fixed_ends),
+            one.under,
+            (one.edges[0] + by, one.edges[1] + by),
+        )
+        for one in found.strokes
+    )
+    joints = tuple(
+        replace(joint, places=(_place(joint.places[0] + by), _place(joint.places[1] + by))) for joint in found.joints
+    )
+    return replace(found, strokes=strokes, joints=joints)
 
 
 def decomposed(shape: Polygon) -> Strokes:
-    """The strokes of a polygon with holes, mm: those of the barest axis that fit it, else what fits best."""
+    """The strokes of a polygon with holes, mm: of the barest axis that leaves nothing bare, else what fits best."""
     found: list[Strokes] = []
     for reaches in PRUNED:
         found.append(_along(shape, Layout(shape, reaches)))
-        if found[-1].fit:
+        if found[-1].fit and found[-1].bare < BARE:
             return found[-1]
-    return max(found, key=lambda one: one.covers - one.beyond - one.strays)
+    return max(found, key=lambda one: (one.fit, one.covers - one.beyond - one.strays))
 
 
 def _along(shape: Polygon, layout: Layout) -> Strokes:
@@ -141,7 +176,9 @@ def _along(shape: Polygon, layout: Layout) -> Strokes:
     whole = shapely.make_valid(all_covered([one.rails for one in strokes]).simplify(ROUGHLY))
     area, within = max(shape.area, 1e-9), whole.intersection(shape).area
     strays = max((_strays(one.rails, shape) for one in strokes), default=0.0)
-    return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area, strays)
+    left = polygons_of(shape.difference(whole))
+    bare = max((float(shapely.length(shapely.maximum_inscribed_circle(one))) for one in left.geoms), default=0.0)
+    return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area, strays, bare)
 
 
 def _bridges(columns: list[Rails], joints: list[Joint]) -> list[Joint]:
@@ -153,7 +190,8 @@ def _bridges(columns: list[Rails], joints: list[Joint]) -> list[Joint]:
     apart = set(range(1, len(columns)))
     reached = {0} if columns else set()
     while apart:
-        grown = {b for one in (*joints, *found) for a, b in ((one.one, one.other), (one.other, one.one)) if a in reached}
+        ways = [way for one in (*joints, *found) for way in ((one.one, one.other), (one.other, one.one))]
+        grown = {there for here, there in ways if here in reached}
         if grown & apart:
             reached |= grown
             apart -= grown
@@ -165,9 +203,9 @@ def _bridges(columns: list[Rails], joints: list[Joint]) -> list[Joint]:
 
 def _nearest(one: Rails, other: Rails) -> tuple[float, Place, Place]:
     """How near the middles of two columns come to each other, mm, and where on each."""
-    far, at = scipy.spatial.cKDTree(other.middle).query(one.middle)
-    k = int(np.argmin(far))
-    return float(far[k]), _place(one.middle[k]), _place(other.middle[int(at[k])])
+    far = np.hypot(*(one.middle[:, None] - other.middle[None]).transpose(2, 0, 1))
+    k, j = np.unravel_index(int(np.argmin(far)), far.shape)
+    return float(far[k, j]), _place(one.middle[k]), _place(other.middle[j])
 
 
 def _place(spot: Floats) -> Place:

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from jontel.design.design import Design
 from jontel.design.stopping import go_on
 from jontel.sewing.plan import SewPlan
-from jontel.sewing.proof import buried, crossings, lengths, not_stitched, outside, specks
+from jontel.sewing.proof import buried, crossings, lengths, misfits, not_stitched, outside, specks
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.sewing.proof.hoop import hoop_shape
 
@@ -23,6 +23,7 @@ RULES: tuple[Rule, ...] = (
     buried.rule,
     crossings.rule,
     specks.rule,
+    misfits.rule,
 )
 
 

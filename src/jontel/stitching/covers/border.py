@@ -14,7 +14,7 @@ from jontel.design.shapes import Line
 from jontel.geometry.polyline import Floats, flatten, nearest_length, start_at
 from jontel.geometry.region import rings_of
 from jontel.geometry.strokes import legs_of
-from jontel.stitching.covers.satin import sew_columns
+from jontel.stitching.legs import sew_columns
 from jontel.stitching.running import pass_points, styled
 from jontel.stitching.stitches import Layer, Needle
 

@@ -1,47 +1,45 @@
-"""Satin: rows from edge to edge of a column, along a line or between two edges."""
+"""Satin: rows from edge to edge of a column, along a line, between two edges, or along the strokes of an area."""
 
-import dataclasses
+import math
 from collections.abc import Sequence
 
 import numpy as np
 import shapely
 from msgspec.structs import replace
+from shapely import Polygon
 
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
 from jontel.design.kinds import Underlay
+from jontel.design.kinds.fill import FillRecipe
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
-from jontel.design.shapes import Area, Column, Line, Lines, Shape
+from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.store import kept
-from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, directed, rails_of
-from jontel.geometry.decompose import STRAYS, Stroke, Strokes, strokes_of
+from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, rails_of
+from jontel.geometry.decompose import Stroke
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths
-from jontel.geometry.region import Region, largest, polygons_of, region_of
+from jontel.geometry.region import Region, path_of, polygons_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
-from jontel.stitching.bed import AreaBed, ColumnBed, go, go_along
-from jontel.stitching.columns import NO_SIDES, Sides, held_open, limited, row_angle, satin_points, sides_of
-from jontel.stitching.compensation import compensated_rails, inset_rails
+from jontel.stitching.bed import AreaBed, ColumnBed, go
+from jontel.stitching.columns import Sides, held_open, limited, row_angle
+from jontel.stitching.compensation import compensated_rails
+from jontel.stitching.covers import fill
 from jontel.stitching.covers.base import Generator
+from jontel.stitching.legs import own_passes, sew_columns, sew_layers
 from jontel.stitching.limits import afford
+from jontel.stitching.parts import Part, parts_of
 from jontel.stitching.running import run_points
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
-from jontel.stitching.writing import Writing
+from jontel.stitching.writing import Cover, Lay, Writing
 
-ROUND_CORNERS = 0.9
-"""Rows at a corner that are shorter than this part of the longest belong to its tip."""
-ROUNDED = 0.05
-"""So far, mm, joined legs may go beyond them."""
 HAIRLINE, MOSTLY, HAIRLINE_STITCH = 0.45, 0.9, 2.0
-"""Strokes narrower than the first, mm, over the second part of their way are sewn as a run of such stitches, mm, along
-their axis."""
+"""Strokes narrower than the first, mm, over the second part of their way are sewn as a run of such stitches, mm."""
 AXIS_SAMPLE, AXIS_SMOOTH = 0.25, 2.0
 """Their axis is smoothed over so many of its points, so many mm apart."""
-UNDER_LAYER = 1.5
-"""Under layers of a raised satin are so much more open than the one on top."""
 
 
 @kept
@@ -55,7 +53,9 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
         case Column():
             found = [rails_of(shape)]
         case Area():
-            found = [stroke.rails for part in parts_of(shape) for stroke in part.strokes]
+            found = [stroke.rails for part in parts_of(shape) if part.strokes.fit for stroke in part.strokes.strokes]
+            if not found:
+                raise CannotStitch("no strokes fit it; make it a fill")
     found = [rails for rails in found if len(rails.a) >= 2]
     if not isinstance(shape, Area):
         found = [rails for rails in found if rails.widths().max() >= SHORTEST]
@@ -64,39 +64,16 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
     return tuple(found)
 
 
-@kept
-def parts_of(area: Area) -> tuple[Strokes, ...]:
-    """The strokes of each connected part of an area. Raises ``CannotStitch`` where it has none."""
-    region = region_of(Area(area.path, area.rule))
-    found = strokes_of(region)
-    for part, strokes in zip(region.geoms, found, strict=True):
-        if not strokes.fit:
-            bare = largest(polygons_of(part.difference(all_covered([one.rails for one in strokes.strokes]))))
-            spot = (part if bare.is_empty else bare).representative_point()
-            told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
-            if strokes.strays > STRAYS:
-                told = f"rows of its strokes would pass {strokes.strays:.1f} mm outside it"
-            raise CannotStitch(f"{told}; make it a fill", (spot.x, spot.y))
-    return tuple(_with_lines(strokes, area.lines) for strokes in found) if area.lines else found
-
-
-def _with_lines(strokes: Strokes, lines: Lines) -> Strokes:
-    """Strokes whose rows follow the direction lines that cross them."""
-    turned = [dataclasses.replace(one, rails=directed(one.rails, lines)) for one in strokes.strokes]
-    return dataclasses.replace(strokes, strokes=tuple(turned))
-
-
 def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
     """Sew the columns in order, each with its underlay first, from the end nearer to the entry.
 
     With the underlay once for all, it lies under their union and is sewn before the first of them. Strokes of an area
-    are sewn so that the thread need not be cut.
+    are sewn so that the thread need not be cut, and parts that no strokes fit as fills.
     """
-    found = columns_of(item.shape)
-    area = isinstance(item.shape, Area)
-    if area and (len(found) > 1 or _is_hairline(_as_sewn(found[0], recipe, item.edges))):
-        return _write(item, recipe, entry, exit_)
-    columns = [limited(rails, recipe) for rails in found]
+    area = item.shape if isinstance(item.shape, Area) else None
+    if area is not None and not _is_one_column(area, item, recipe):
+        return _write(area, item, recipe, entry, exit_)
+    columns = [limited(rails, recipe) for rails in columns_of(item.shape)]
     afford(2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for one in columns), recipe.spacing)
     if _ends_backwards(columns, entry, exit_):
         columns = [rails.reversed() for rails in columns[::-1]]
@@ -114,42 +91,96 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
             sew_underlay(passes, AreaBed(part, row_angle(sewn[0])), needle)
             go(part, needle, sewn[0].middle[0])
         underlay = ()
-    sew_columns(columns, recipe, item.edges, underlay, needle, entry, exit_, held=area)
+    sew_columns(columns, recipe, item.edges, underlay, needle, entry, exit_, held=area is not None)
     return needle
 
 
-def _write(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
-    """Sew the strokes of each part of an area, the nearest part first, that of the exit last."""
-    assert isinstance(item.shape, Area)
-    parts = [
-        (part, [_as_sewn(_ending_under(stroke), recipe, item.edges) for stroke in part.strokes])
-        for part in parts_of(item.shape)
-    ]
-    afford(
-        2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for _, rails in parts for one in rails), recipe.spacing
-    )
+def _is_one_column(area: Area, item: Resolved, recipe: SatinRecipe) -> bool:
+    """Whether an area is a single column that holds rows."""
+    parts = parts_of(area)
+    single = len(parts) == 1 and parts[0].strokes.fit and len(parts[0].strokes.strokes) == 1
+    return single and not _is_hairline(_as_sewn(parts[0].strokes.strokes[0].rails, recipe, item.edges))
 
-    def underlay(rails: Rails, needle: Needle) -> None:
-        sew_underlay(_own_passes(rails) if item.underlay is None else item.underlay, ColumnBed(rails), needle)
 
+def _write(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
+    """Sew the parts of an area: in the order in which they are drawn, where it says so.
+
+    Else it is the nearest part first, that of the exit last.
+    """
+    parts = list(parts_of(area))
+    if not parts:
+        raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")
+    afford(sum(2 * recipe.layers * _long(part) for part in parts), recipe.spacing)
+    needle = Needle(entry)
+    while parts:
+        goal = exit_ if len(parts) == 1 else None
+        part = parts.pop(0 if area.in_order else _next(parts, needle.at, exit_))
+        if not part.strokes.fit:
+            _sew_as_fill(part, item, recipe, needle, goal)
+            continue
+        rails = [_as_sewn(_ending_under(stroke), recipe, item.edges) for stroke in part.strokes.strokes]
+        if area.in_order and parts and goal is None:
+            goal = np.asarray(shapely.shortest_line(part.cloth, parts[0].cloth).coords[0])
+        Writing(part.strokes, rails, _underlay(item), _cover(recipe)).write(needle, needle.at, goal)
+    return needle
+
+
+def _long(part: Part) -> float:
+    """How long the strokes of a part are together, mm."""
+    return sum(float(lengths(stroke.rails.middle)[-1]) for stroke in part.strokes.strokes)
+
+
+def _next(parts: Sequence[Part], at: Floats | None, exit_: Floats | None) -> int:
+    """The number of the part nearest to the needle, but for that of the exit while there are others."""
+    if at is None:
+        return 0 if exit_ is None or len(parts) == 1 else _far_from(parts, exit_)
+    clothes = np.array([part.cloth for part in parts])
+    far = shapely.distance(clothes, shapely.Point(at))
+    if exit_ is not None and len(parts) > 1:
+        far[int(np.argmin(shapely.distance(clothes, shapely.Point(exit_))))] = np.inf
+    return int(np.argmin(far))
+
+
+def _far_from(parts: Sequence[Part], exit_: Floats) -> int:
+    """The number of the first part that is not the nearest to the exit."""
+    return int(np.argmin(shapely.distance(np.array([part.cloth for part in parts]), shapely.Point(exit_))) == 0)
+
+
+def _underlay(item: Resolved) -> Lay:
+    def lay(rails: Rails, needle: Needle) -> None:
+        sew_underlay(own_passes(rails) if item.underlay is None else item.underlay, ColumnBed(rails), needle)
+
+    return lay
+
+
+def _cover(recipe: SatinRecipe) -> Cover:
     def cover(rails: Rails, needle: Needle, last: int | None) -> None:
         if _is_hairline(rails):
             needle.sew(run_points(_axis(rails), HAIRLINE_STITCH), Layer.COVER)
             return
-        _sew_layers(rails, recipe, needle, Sides(0, last))
+        sew_layers(rails, recipe, needle, Sides(0, last))
 
-    needle = Needle(entry)
-    while parts:
-        at = needle.at if needle.at is not None else parts[0][1][0].middle[0]
-        far = [min(float(np.hypot(*(one.middle - at).T).min()) for one in rails) for _, rails in parts]
-        if exit_ is not None and len(parts) > 1:
-            last = [min(float(np.hypot(*(one.middle - exit_).T).min()) for one in rails) for _, rails in parts]
-            far[int(np.argmin(last))] = np.inf
-        part, rails = parts.pop(int(np.argmin(far)))
-        Writing(part, rails, underlay, cover).write(
-            needle, None if needle.at is None else needle.at, None if parts else exit_
-        )
-    return needle
+    return cover
+
+
+def _sew_as_fill(part: Part, item: Resolved, recipe: SatinRecipe, needle: Needle, goal: Floats | None) -> None:
+    """Sew a part that no strokes fit as the fill it is."""
+    whole = _as_fill(part.cloth, item, recipe)
+    assert isinstance(whole.cover, FillRecipe)
+    sewn = fill.sew(whole, whole.cover, needle.at, goal).stitches()
+    if needle.sewing:
+        needle.jump(sewn.xy[0])
+    needle.follow(sewn)
+
+
+def _as_fill(cloth: Polygon, item: Resolved, recipe: SatinRecipe) -> Resolved:
+    """A part of an area as a fill whose rows lie across its long way."""
+    box = shapely.get_coordinates(cloth.minimum_rotated_rectangle)
+    sides = np.diff(box[:3], axis=0)
+    across = sides[int(np.argmin(np.hypot(*sides.T)))] if len(sides) == 2 else np.array([1.0, 0.0])
+    angle = round(float(np.degrees(np.arctan2(-across[1], across[0]))) % 180, 1)
+    shape = Area(path_of(polygons_of(cloth)))
+    return replace(item, shape=shape, cover=FillRecipe(spacing=recipe.spacing, angle=angle))
 
 
 def _ending_under(stroke: Stroke) -> Rails:
@@ -176,130 +207,12 @@ def _is_hairline(rails: Rails) -> bool:
     return float(np.quantile(rails.widths(), MOSTLY)) < HAIRLINE
 
 
-def sew_columns(
-    columns: Sequence[Rails],
-    recipe: SatinRecipe,
-    edges: EdgesRecipe,
-    underlay: tuple[Underlay, ...] | None,
-    needle: Needle,
-    entry: Floats | None,
-    exit_: Floats | None = None,
-    held: bool = False,
-) -> None:
-    """Sew drawn columns in order, compensated by ``edges``; ``underlay`` ``None`` is chosen for what it lies under.
-
-    Rows are no narrower than a safe stitch if they are to be ``held`` open. Legs of one line share their underlay, so that all of it lies under all of their covers.
-    """
-    sewn = [compensated_rails(drawn, edges) for drawn in columns]
-    lines = _lines_of([held_open(rails) for rails in sewn] if held else sewn)
-    for number, line in enumerate(lines):
-        legs = _from_needle(line, needle, turn=number > 0)
-        whole = _joined(legs)
-        if number:
-            needle.jump(legs[0].middle[0])
-        elif not legs[0].closed and not needle.sewing:
-            needle.at = legs[0].middle[0] if entry is None else entry
-        passes = _own_passes(whole) if underlay is None else underlay
-        beds = [whole] if not passes or _inside(whole, legs) else legs
-        for bed in beds:
-            sew_underlay(passes, ColumnBed(bed), needle)
-        for bed in beds[::-1]:
-            go_along(bed, needle, bed.middle[0])
-        for leg, rails in enumerate(legs):
-            begins, ends = number + leg == 0, number == len(lines) - 1 and leg == len(legs) - 1
-            sides = sides_of(rails, entry if begins else None, exit_ if ends else None)
-            _sew_layers(rails, recipe, needle, sides)
-
-
-def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:
-    """Columns in order, those together of which each begins where the one before ends; a closed one has no ends."""
-    found: list[list[Rails]] = []
-    for rails in columns:
-        last = found[-1][-1] if found else None
-        open_ = last is not None and not last.closed and not rails.closed
-        if last is not None and open_ and _apart(last.middle[-1], rails.middle[0]) <= _touching(last, rails):
-            found[-1].append(rails)
-        else:
-            found.append([rails])
-    return found
-
-
-def _from_needle(legs: list[Rails], needle: Needle, turn: bool) -> list[Rails]:
-    """The legs of one line from where the needle is: a closed one round from there, an open one turned if it may."""
-    if needle.at is None:
-        return legs
-    if legs[0].closed:
-        return [legs[0].started_near(needle.at)]
-    if _comes_round(legs):
-        first = int(np.argmin([_apart(rails.middle[0], needle.at) for rails in legs]))
-        return legs[first:] + legs[:first]
-    if turn and _apart(legs[-1].middle[-1], needle.at) < _apart(legs[0].middle[0], needle.at):
-        return [rails.reversed() for rails in legs[::-1]]
-    return legs
-
-
-def _comes_round(legs: Sequence[Rails]) -> bool:
-    """Whether the last of several legs ends at the corner at which the first begins."""
-    first, last = legs[0], legs[-1]
-    corners = len(legs) > 1 and first.fixed_ends[0] and last.fixed_ends[1]
-    return corners and _apart(last.middle[-1], first.middle[0]) <= _touching(last, first)
-
-
-def _joined(legs: Sequence[Rails]) -> Rails:
-    """Legs of one line as one column, which goes round their corners without going into them."""
-    if len(legs) == 1:
-        return legs[0]
-    ring = _comes_round(legs)
-    parts: list[Rails] = []
-    for number, rails in enumerate(legs):
-        width = rails.widths()
-        full = np.flatnonzero(width > ROUND_CORNERS * width.max())
-        first = int(full[0]) if number > 0 or ring else 0
-        last = int(full[-1]) + 1 if number < len(legs) - 1 or ring else len(width)
-        parts.append(Rails(rails.a[first:last], rails.b[first:last]))
-    parts += [Rails(parts[0].a[:1], parts[0].b[:1])] if ring else []
-    a, b = np.vstack([one.a for one in parts]), np.vstack([one.b for one in parts])
-    return Rails(a, b, ring, (legs[0].fixed_ends[0], legs[-1].fixed_ends[1]))
-
-
-def _inside(whole: Rails, legs: Sequence[Rails]) -> bool:
-    """Whether legs joined as one column go beyond them nowhere."""
-    if len(legs) == 1:
-        return True
-    cloth = all_covered(legs).buffer(ROUNDED)
-    return bool(shapely.covers(cloth, shapely.MultiLineString([whole.a, whole.b])))
-
-
-def _sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides) -> None:
-    """Sew the layers of a raised satin, the narrowest first, there and back; the last runs as the column does."""
-    for below in range(recipe.layers - 1, -1, -1):
-        layer = inset_rails(rails, below * recipe.layer_inset) if below else rails
-        if below % 2 == 1:
-            layer = layer.reversed()
-        go_along(rails, needle, layer.middle[0])
-        style = (
-            replace(recipe, spacing=recipe.spacing * UNDER_LAYER, fade="none", feather_first=0.0, feather_second=0.0)
-            if below
-            else recipe
-        )
-        needle.sew(satin_points(layer, style, NO_SIDES if below else sides), Layer.COVER)
-
-
-def _apart(p: Floats, q: Floats) -> float:
-    return float(np.hypot(*(p - q)))
-
-
-def _touching(one: Rails, other: Rails) -> float:
-    """Columns whose ends are nearer than this are legs of one line."""
-    return 1.2 * max(float(one.widths().max()), float(other.widths().max())) + 1.0
-
-
 def _ends_backwards(columns: Sequence[Rails], entry: Floats | None, exit_: Floats | None) -> bool:
     """Whether the columns are to be sewn from the last to the first."""
     first, last = columns[0].middle[0], columns[-1].middle[-1]
-    if exit_ is not None and abs(_apart(first, exit_) - _apart(last, exit_)) > 0.5:
-        return _apart(first, exit_) < _apart(last, exit_)
-    return entry is not None and _apart(last, entry) < _apart(first, entry)
+    if exit_ is not None and abs(math.dist(first, exit_) - math.dist(last, exit_)) > 0.5:
+        return math.dist(first, exit_) < math.dist(last, exit_)
+    return entry is not None and math.dist(last, entry) < math.dist(first, entry)
 
 
 def edge(item: Resolved) -> Region:
@@ -313,27 +226,33 @@ def edge(item: Resolved) -> Region:
 def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
-    if isinstance(shape, Area):
-        rails = [_as_sewn(one, limits, edges) for one in columns_of(shape)]
-    else:
-        rails = [compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]
-    return polygons_of(all_covered(rails))
+    if not isinstance(shape, Area):
+        return polygons_of(all_covered([compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]))
+    parts = parts_of(shape)
+    rails = [
+        _as_sewn(stroke.rails, limits, edges) for part in parts if part.strokes.fit for stroke in part.strokes.strokes
+    ]
+    filled = [Area(path_of(polygons_of(part.cloth))) for part in parts if not part.strokes.fit]
+    others = [fill.sewn_region(one, edges, 0.0) for one in filled]
+    return polygons_of(shapely.unary_union([all_covered(rails), *others]))
 
 
 def mean_width(item: Resolved) -> float:
     """How wide the first column is drawn on average, mm. Raises ``CannotStitch``."""
+    if isinstance(item.shape, Area) and not any(part.strokes.fit for part in parts_of(item.shape)):
+        return fill.narrow_side(item)
     return float(columns_of(item.shape)[0].widths().mean())
 
 
 def passes(item: Resolved) -> tuple[Underlay, ...]:
-    """By the width and the area of the first column. Raises ``CannotStitch``."""
-    return _own_passes(compensated_rails(columns_of(item.shape)[0], item.edges))
-
-
-def _own_passes(rails: Rails) -> tuple[Underlay, ...]:
-    """The automatic underlay of a column, by its mean width and its area."""
-    mean = float(rails.widths().mean())
-    return column_underlay(mean, mean * float(lengths(rails.middle)[-1]))
+    """By the width and the area of the first column, or as a fill has them. Raises ``CannotStitch``."""
+    recipe = item.cover
+    assert isinstance(recipe, SatinRecipe)
+    if isinstance(item.shape, Area):
+        parts = parts_of(item.shape)
+        if parts and not any(part.strokes.fit for part in parts):
+            return fill.passes(_as_fill(parts[0].cloth, item, recipe))
+    return own_passes(compensated_rails(columns_of(item.shape)[0], item.edges))
 
 
 GENERATOR = Generator(sew, edge, mean_width, passes)

@@ -1,0 +1,62 @@
+"""Lettering: words that stay words. The outlines of an object's letters follow from this and from the font."""
+
+import math
+from typing import Annotated, Literal
+
+from msgspec import Meta, Struct
+from msgspec.structs import replace
+
+from jontel.design.kinds.values import Group, When, number, value_of, word
+from jontel.design.paths import Matrix, composed
+from jontel.design.shapes import FARTHEST
+
+MOST_SIGNS = 4000
+Element = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
+Placement = tuple[Element, Element, Element, Element, Element, Element]
+UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+Alignment = Literal["left", "middle", "right"]
+Course = Literal["straight", "arc over", "arc under", "circle"]
+SETTING, COURSE, SHAPING = (
+    Group("Letters", open=True),
+    Group("Line and arc", open=True),
+    Group("Shape of the letters"),
+)
+BENT: When = ("course", ("arc over", "arc under", "circle"))
+
+
+class Lettering(Struct, frozen=True):
+    """Words in a font, and how they are set.
+
+    ``height`` is that of the capitals in mm. Spacings are percent of it: ``letter_space`` and ``word_space`` are
+    added to those of the font, ``line_space`` is from one baseline to the next. ``weight`` is added to every edge, in
+    mm. On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
+    ``place`` brings all that onto the cloth: before, the first baseline's start, middle or end is the origin.
+    """
+
+    text: Annotated[str, Meta(max_length=MOST_SIGNS)]
+    font: Annotated[str, Meta(min_length=1, max_length=200)]
+    height: Annotated[float, number("Capitals", 1.0, 500.0, "length", 0.5, SETTING)] = 12.0
+    alignment: Annotated[Alignment, word("Aligned", SETTING)] = "middle"
+    letter_space: Annotated[float, number("Between letters", -50.0, 300.0, "percent", 1, SETTING)] = 4.0
+    word_space: Annotated[float, number("Between words", -50.0, 500.0, "percent", 5, SETTING)] = 0.0
+    line_space: Annotated[float, number("From line to line", 50.0, 600.0, "percent", 5, SETTING)] = 165.0
+    course: Annotated[Course, word("Course", COURSE)] = "straight"
+    radius: Annotated[float, number("Radius", 2.0, 1000.0, "length", 1, COURSE, BENT)] = 40.0
+    weight: Annotated[float, number("Heavier by", -2.0, 3.0, "length", 0.05, SHAPING)] = 0.0
+    width: Annotated[float, number("Width", 30.0, 300.0, "percent", 5, SHAPING)] = 100.0
+    slant: Annotated[float, number("Slant", -45.0, 45.0, "angle", 1, SHAPING)] = 0.0
+    place: Placement = UNMOVED
+
+
+def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:
+    """Lettering moved by ``matrix``: what grows evenly are its lengths, the rest goes into its place."""
+    a, b, c, d, e, f = composed(lettering.place, matrix)
+    scale = math.sqrt(abs(a * d - b * c))
+    if scale < 1e-9:
+        return lettering
+    grown = {
+        field: value_of(Lettering, field).within(round(getattr(lettering, field) * scale, 4))
+        for field in ("height", "radius", "weight")
+    }
+    rest = scale if grown["height"] == round(lettering.height * scale, 4) else grown["height"] / lettering.height
+    return replace(lettering, **grown, place=(a / rest, b / rest, c / rest, d / rest, e, f))

@@ -1,0 +1,1 @@
+"""Words in a font, set as outlines that are sewn. No Qt."""

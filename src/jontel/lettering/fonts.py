@@ -1,0 +1,178 @@
+"""Fonts: those that ship with Jontel and those of the system, by name; glyphs as outlines, shaped into words.
+
+Shaping, kerning, ligatures, marks and right to left are HarfBuzz's (``uharfbuzz``), which also reads every outline
+format of OpenType. It checks all offsets itself: a broken font has no glyphs rather than wrong ones.
+"""
+
+import json
+import os
+import sys
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import NamedTuple
+
+import uharfbuzz as hb
+
+from jontel.data import resource
+from jontel.design.errors import CannotRead
+from jontel.design.paths import number_text
+from jontel.design.stopping import go_on
+
+ENDINGS = (".ttf", ".otf", ".ttc", ".otc")
+LARGEST = 80_000_000
+"""A larger file, in bytes, is not taken for a font."""
+CAPITALS = "HEXI"
+"""The height of the capitals is that of the first of these that a font has."""
+CAPITALS_ELSE = 0.7
+"""Of its em, where it has none of them."""
+
+
+class Glyph(NamedTuple):
+    """One glyph of a line: its number, the sign that it came from, and where it stands, in units of the font.
+
+    ``at`` is where its origin lies from the line's start, (x, y) with y upwards; ``advance`` leads to the next.
+    """
+
+    number: int
+    cluster: int
+    at: tuple[float, float]
+    advance: float
+
+
+@dataclass(frozen=True)
+class FontFile:
+    """Where a font is: the bytes of a shipped one by its name, or a file of the system; ``face`` within it."""
+
+    name: str
+    character: str
+    path: Path | None
+    shipped: str = ""
+    face: int = 0
+
+
+class Font:
+    """One font, opened. Raises ``CannotRead`` for what has no outlines."""
+
+    def __init__(self, data: bytes, name: str, face: int = 0) -> None:
+        self.name = name
+        self._face = hb.Face(data, face)
+        if self._face.glyph_count == 0:
+            raise CannotRead(f"“{name}” is damaged or is no font; choose another font.")
+        self._font = hb.Font(self._face)
+        self._outlines: dict[int, str] = {}
+        self._draw = _pen()
+        signs = [self._font.get_nominal_glyph(ord(sign)) for sign in CAPITALS]
+        drawn = [number for number in signs if number and self.outline(number)]
+        some = drawn or [number for number in range(1, min(self._face.glyph_count, 200)) if self.outline(number)]
+        if not some:
+            raise CannotRead(f"“{name}” has no outlines, only pictures of its letters; choose another font.")
+        box = self._font.get_glyph_extents(drawn[0]) if drawn else None
+        self.capitals = float(box.y_bearing) if box and box.y_bearing > 0 else CAPITALS_ELSE * self._face.upem
+
+    def shaped(self, line: str) -> list[Glyph]:
+        """The glyphs of one line, from left to right."""
+        buffer = hb.Buffer()
+        buffer.add_str(line)
+        buffer.guess_segment_properties()
+        hb.shape(self._font, buffer)
+        found: list[Glyph] = []
+        x = 0.0
+        for info, place in zip(buffer.glyph_infos or [], buffer.glyph_positions or [], strict=True):
+            found.append(
+                Glyph(info.codepoint, info.cluster, (x + place.x_offset, float(place.y_offset)), place.x_advance)
+            )
+            x += place.x_advance
+        return found
+
+    def outline(self, number: int) -> str:
+        """The outline of a glyph as path data, in units of the font, y upwards."""
+        if number not in self._outlines:
+            commands: list[str] = []
+            self._font.draw_glyph(number, self._draw, commands)
+            self._outlines[number] = " ".join(commands)
+        return self._outlines[number]
+
+
+def _pen() -> hb.DrawFuncs:
+    """What writes the commands of an outline into a list."""
+
+    def numbers(*values: float) -> str:
+        return " ".join(number_text(value) for value in values)
+
+    made = hb.DrawFuncs()
+    made.set_move_to_func(lambda x, y, out: out.append("M" + numbers(x, y)))
+    made.set_line_to_func(lambda x, y, out: out.append("L" + numbers(x, y)))
+    made.set_quadratic_to_func(lambda a, b, x, y, out: out.append("Q" + numbers(a, b, x, y)))
+    made.set_cubic_to_func(lambda a, b, c, d, x, y, out: out.append("C" + numbers(a, b, c, d, x, y)))
+    made.set_close_path_func(lambda out: out.append("Z"))
+    return made
+
+
+def _named(data: bytes | hb.Blob, face: int = 0) -> str:
+    """What a font calls itself, family and style; empty for none."""
+    found = hb.Face(data, face)
+    if found.glyph_count == 0:
+        return ""
+    names = hb.OTNameIdPredefined
+    family = found.get_name(names.TYPOGRAPHIC_FAMILY) or found.get_name(names.FONT_FAMILY) or ""
+    style = found.get_name(names.TYPOGRAPHIC_SUBFAMILY) or found.get_name(names.FONT_SUBFAMILY) or ""
+    style = "" if style in ("Regular", "Roman", "Book") else style
+    return " ".join(f"{family} {style}".split())[:200]
+
+
+@cache
+def shipped_fonts() -> tuple[FontFile, ...]:
+    """The fonts that ship with Jontel, the plainest first."""
+    listed = json.loads(resource("fonts/fonts.json"))
+    return tuple(
+        FontFile(_named(resource(f"fonts/{one['file']}")), one["character"], None, one["file"]) for one in listed
+    )
+
+
+def system_folders() -> tuple[Path, ...]:
+    """The folders in which a system keeps its fonts."""
+    home = Path.home()
+    data = os.environ.get("XDG_DATA_HOME", "") or str(home / ".local/share")
+    shared = os.environ.get("XDG_DATA_DIRS", "") or f"{sys.prefix}/share:/usr/local/share:/usr/share"
+    return (*(Path(one) / "fonts" for one in (data, *shared.split(":")) if one), home / ".fonts")
+
+
+@cache
+def system_fonts() -> tuple[FontFile, ...]:
+    """The fonts of the system by name, without those that ship; looked for once. What is no font is left out."""
+    known = {one.name for one in shipped_fonts()}
+    found: dict[str, FontFile] = {}
+    for folder in system_folders():
+        for path in sorted(folder.rglob("*")) if folder.is_dir() else ():
+            go_on()
+            if path.suffix.lower() not in ENDINGS or not path.is_file():
+                continue
+            try:
+                blob = hb.Blob.from_file_path(path) if path.stat().st_size <= LARGEST else None
+            except (OSError, hb.HarfBuzzError):
+                continue
+            name = _named(blob) if blob is not None else ""
+            if name and name not in known:
+                found.setdefault(name, FontFile(name, "of this machine", path))
+    return tuple(sorted(found.values(), key=lambda one: one.name.lower()))
+
+
+@cache
+def _opened(file: FontFile) -> Font:
+    try:
+        data = resource(f"fonts/{file.shipped}") if file.path is None else file.path.read_bytes()
+    except OSError as error:
+        raise CannotRead(f"The font “{file.name}” cannot be read; choose another font.") from error
+    return Font(data, file.name, file.face)
+
+
+def open_font(name: str) -> Font:
+    """The font of this name, any case. Raises ``CannotRead`` for one that is not there or has no outlines."""
+    for fonts in (shipped_fonts, system_fonts):
+        for file in fonts():
+            if file.name.lower() == name.strip().lower():
+                return _opened(file)
+    raise CannotRead(
+        f"The font “{name}” is not on this machine; its letters stay as they are until another font is chosen."
+    )

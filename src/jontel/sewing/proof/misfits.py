@@ -1,0 +1,50 @@
+"""Parts of a satin that no strokes fit, and that are sewn as fills therefore."""
+
+from functools import partial
+
+from msgspec.structs import replace
+
+from jontel.design.design import Design
+from jontel.design.edits import change_objects
+from jontel.design.errors import CannotStitch
+from jontel.design.kinds import traits_of
+from jontel.design.kinds.fill import Fill
+from jontel.design.shapes import Area
+from jontel.sewing.plan import SewPlan
+from jontel.sewing.proof.finding import Finding, Fix, at
+from jontel.stitching.parts import parts_of
+
+
+def rule(design: Design, plan: SewPlan) -> list[Finding]:
+    """One finding an object."""
+    items = {item.id: item for item in design.objects}
+    found: list[Finding] = []
+    for piece in plan.pieces:
+        item = items.get(piece.owner)
+        if item is None or traits_of(item.cover).rows != "edge to edge" or not isinstance(item.shape, Area):
+            continue
+        if "misfits" not in piece.notes:
+            piece.notes["misfits"] = _misfits(item.shape)
+        misfits = piece.notes["misfits"]
+        if not misfits:
+            continue
+        count, whole, told, place = misfits
+        what = "It" if whole else f"{count} part{'s' if count > 1 else ''} of it"
+        sentence = f"“{item.name}” at {at(place)}: {told}. {what} sews as a fill."
+        fixes = (Fix("Make it a fill", partial(_as_fill, item.id)),) if whole else ()
+        found.append(Finding("misfit", "look", sentence, (item.id,), place, fixes))
+    return found
+
+
+def _misfits(shape: Area) -> tuple[int, bool, str, tuple[float, float]] | None:
+    """How many parts no strokes fit, whether those are all, why the first is one, and where."""
+    try:
+        parts = parts_of(Area(shape.path, shape.rule))
+    except CannotStitch:
+        return None
+    misfits = [part for part in parts if not part.strokes.fit]
+    return (len(misfits), len(misfits) == len(parts), *misfits[0].misfit()) if misfits else None
+
+
+def _as_fill(identity: int, design: Design) -> Design:
+    return change_objects(design, {identity}, lambda item: replace(item, cover=Fill()))

@@ -1,0 +1,61 @@
+"""The connected parts of an area that is sewn as a satin: the strokes of each, and which have none that fit."""
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely import Polygon
+
+from jontel.design.shapes import Area, Lines, Point
+from jontel.design.store import kept
+from jontel.geometry.columns import all_covered, directed
+from jontel.geometry.decompose import STRAYS, Strokes, strokes_of
+from jontel.geometry.polyline import flatten
+from jontel.geometry.region import Region, largest, polygons_of, region_of
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """A connected part of an area, and its strokes, which may not fit it."""
+
+    cloth: Polygon
+    strokes: Strokes
+
+    def misfit(self) -> tuple[str, Point]:
+        """Why its strokes are not the part, in words, and where."""
+        strokes = self.strokes
+        bare = largest(polygons_of(self.cloth.difference(all_covered([one.rails for one in strokes.strokes]))))
+        spot = (self.cloth if bare.is_empty else bare).representative_point()
+        told = f"its strokes cover {strokes.covers:.0%} of it and {strokes.beyond:.0%} beside it"
+        if strokes.strays > STRAYS:
+            told = f"rows of its strokes would pass {strokes.strays:.1f} mm outside it"
+        return told, (spot.x, spot.y)
+
+
+@kept
+def parts_of(area: Area) -> tuple[Part, ...]:
+    """The connected parts of an area; in the order in which they are drawn, where it says so."""
+    region = region_of(Area(area.path, area.rule))
+    found = [
+        Part(cloth, _with_lines(strokes, area.lines) if area.lines else strokes)
+        for cloth, strokes in zip(region.geoms, strokes_of(region), strict=True)
+    ]
+    return tuple(found[k] for k in _drawn_order(area, region)) if area.in_order else tuple(found)
+
+
+def _drawn_order(area: Area, region: Region) -> list[int]:
+    """The numbers of a region's parts in the order in which the area's outlines come to them."""
+    lines = flatten(area.path)
+    if not lines or region.is_empty:
+        return list(range(len(region.geoms)))
+    starts = shapely.points(np.array([line.xy[0] for line in lines]))
+    outline, part = shapely.STRtree(list(region.geoms)).query_nearest(starts, all_matches=False)
+    first = {int(number): int(place) for place, number in reversed(list(zip(outline, part, strict=True)))}
+    return sorted(range(len(region.geoms)), key=lambda number: first.get(number, len(lines)))
+
+
+def _with_lines(strokes: Strokes, lines: Lines) -> Strokes:
+    """Strokes whose rows follow the direction lines that cross them."""
+    turned = [dataclasses.replace(one, rails=directed(one.rails, lines)) for one in strokes.strokes]
+    return dataclasses.replace(strokes, strokes=tuple(turned))
