@@ -25,6 +25,7 @@ screenshots: $(STAMP)
 	$(BIN)/python tools/shot.py docs/screenshots
 	$(BIN)/python tools/sheet.py docs/stitches.png
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/columns.py docs/columns.png
+	$(BIN)/python tools/fonts.py docs/lettering.png
 
 setup: $(STAMP)
 

@@ -5,75 +5,6 @@ from pathlib import Path
 
 OUT = Path(__file__).parent.parent / "src/jontel/data/demo"
 
-# Single-stroke capitals on a grid 0..1 wide and 0..1 high, y down; "C" takes two controls and an end.
-LETTERS = {
-    "A": (0.86, ["M0 1 L0.43 0 L0.86 1", "M0.15 0.66 L0.71 0.66"]),
-    "E": (0.62, ["M0.62 0 L0 0 L0 1 L0.62 1", "M0 0.5 L0.5 0.5"]),
-    "G": (0.86, ["M0.82 0.2 C0.7 0.02 0.55 0 0.43 0 C0.15 0 0 0.22 0 0.5 C0 0.78 0.15 1 0.43 1 "
-                 "C0.66 1 0.84 0.88 0.84 0.55 L0.5 0.55"]),
-    "H": (0.74, ["M0 0 L0 1", "M0.74 0 L0.74 1", "M0 0.5 L0.74 0.5"]),
-    "I": (0.0, ["M0 0 L0 1"]),
-    "L": (0.58, ["M0 0 L0 1 L0.58 1"]),
-    "N": (0.76, ["M0 1 L0 0 L0.76 1 L0.76 0"]),
-    "O": (0.92, ["M0.46 0 C0.18 0 0 0.22 0 0.5 C0 0.78 0.18 1 0.46 1 C0.74 1 0.92 0.78 0.92 0.5 "
-                 "C0.92 0.22 0.74 0 0.46 0 Z"]),
-    "P": (0.64, ["M0 1 L0 0 L0.34 0 C0.75 0 0.75 0.56 0.34 0.56 L0 0.56"]),
-    "T": (0.76, ["M0 0 L0.76 0", "M0.38 0 L0.38 1"]),
-}  # fmt: skip
-
-
-def mapped(path: str, place) -> str:
-    """``path`` with every point put through ``place``."""
-    out, numbers = [], []
-    for token in path.replace("M", " M ").replace("L", " L ").replace("C", " C ").replace("Z", " Z ").split():
-        if token in "MLCZ":
-            out.append(token)
-        else:
-            numbers.append(float(token))
-            if len(numbers) == 2:
-                x, y = place(*numbers)
-                out.append(f"{x:.3f} {y:.3f}")
-                numbers = []
-    return " ".join(out)
-
-
-def text_width(words: str, height: float, gap: float) -> float:
-    return sum((LETTERS[c][0] * height if c != " " else 0.35 * height) + gap for c in words) - gap
-
-
-def arc_text(
-    words: str, radius: float, height: float, gap: float, middle: float, inward: bool
-) -> list[tuple[str, str]]:
-    """Letters along a circle; ``middle`` is the angle of the text's middle, degrees from the top, clockwise."""
-    total = text_width(words, height, gap)
-    found, x = [], -total / 2
-    for c in words:
-        if c != " ":
-
-            def place(u: float, v: float, x: float = x) -> tuple[float, float]:
-                along = x + u * height
-                turn = math.radians(middle) + (-along if inward else along) / radius
-                r = radius + (0.5 - v) * height * (-1 if inward else 1)
-                return r * math.sin(turn), -r * math.cos(turn)
-
-            found.append((c, " ".join(mapped(p, place) for p in LETTERS[c][1])))
-        x += (LETTERS[c][0] * height if c != " " else 0.35 * height) + gap
-    return found
-
-
-def line_text(words: str, x: float, y: float, height: float, gap: float) -> list[tuple[str, str]]:
-    found = []
-    for c in words:
-        if c != " ":
-            found.append(
-                (
-                    c,
-                    " ".join(mapped(p, lambda u, v, x=x: (x + u * height, y + v * height)) for p in LETTERS[c][1]),
-                )
-            )
-        x += (LETTERS[c][0] * height if c != " " else 0.35 * height) + gap
-    return found
-
 
 def wavy(radius: float, reach: float, waves: int, phase: float) -> str:
     """A closed line that swings ``reach`` to either side of a circle, as cubic curves."""
@@ -98,7 +29,6 @@ def circle(r: float) -> str:
 
 def crest() -> str:
     under = 34.0
-    letters = arc_text("PELLAN POINT", 36.9, 4.7, 2.6, 0, False) + arc_text("LIGHT", 36.9, 4.7, 2.6, 180, True)
     h, m, d = 11.0, 17.5, 24.5
     lap = 1.8  # what lies behind runs on under what lies in front, so that no cloth shows between
     moon = "M17 -19.4 A3.6 3.6 0 1 0 17 -12.2 A3.6 3.6 0 1 0 17 -19.4 Z"
@@ -153,8 +83,6 @@ def crest() -> str:
         ),
         ("Ring", f'fill="#1d2f55" fill-rule="evenodd" d="{circle(41)} {circle(33)}"'),
     ]
-    for n, (c, path) in enumerate(letters):
-        parts.append((f"Letter_{n + 1}_{c}", f'fill="none" stroke="#f4f1e8" stroke-width="0.9" d="{path}"'))
     parts += [
         ('Rope_edge', f'fill="#cf9b54" fill-rule="evenodd" d="{circle(45)} {circle(40.8)}"'),
         ('Rope_twist', f'fill="none" stroke="#a87b35" stroke-width="0.5" d="{wavy(42.9, 1.5, 30, 0)}"'),
@@ -170,10 +98,6 @@ def name_bar() -> str:
         ("Lamp", 'fill="#eec45a" d="M-33 -5.6 L-29.6 -1.7 L-31 4.8 L-35 4.8 L-36.4 -1.7 Z"'),
         ("Lamp_glass", 'fill="#f4f1e8" d="M-33 -2.6 L-31.6 -0.6 L-32.2 2.8 L-33.8 2.8 L-34.4 -0.6 Z"'),
     ]
-    for n, (c, path) in enumerate(line_text("NELL", -22, -5.2, 10, 4.2)):
-        parts.append((f"Name_{n + 1}_{c}", f'fill="none" stroke="#f4f1e8" stroke-width="2" d="{path}"'))
-    for n, (c, path) in enumerate(line_text("PILOT", 18, -1.6, 5, 2.0)):
-        parts.append((f"Role_{n + 1}_{c}", f'fill="none" stroke="#eec45a" stroke-width="1.1" d="{path}"'))
     parts.append(("Border", f'fill="none" stroke="#cf9b54" stroke-width="2.4" d="{edge}"'))
     return document(parts, 92, 22, "Pellan Point Light, crew name bar")
 

@@ -7,11 +7,14 @@ from msgspec.structs import replace
 from jontel.artwork.digitize import design_from
 from jontel.data import find_ground, find_hoop, resource, thread_chart
 from jontel.design.design import Design, StitchObject
-from jontel.design.edits import change_objects, pin
+from jontel.design.edits import add_objects, change_objects, pin, use_thread
+from jontel.design.lettering import Lettering
 from jontel.design.shapes import Area
+from jontel.design.thread import nearest_thread
 from jontel.files import svgout
 from jontel.files.atomic import write_whole
 from jontel.files.formats import export, read_movements
+from jontel.lettering.setting import words_object
 from jontel.machine.head import SewReport, sew
 from jontel.sewing.estimate import Totals, totals
 from jontel.sewing.plan import plan
@@ -36,6 +39,8 @@ CREST_GUIDES = {
 """Curves that the rows of the sea follow, mm."""
 BEAM = {"fade": "along", "fade_to": 1.0, "fade_angle": 174.0}
 """The beam opens away from the lantern."""
+RING_FONT, NAME_FONT = "Quicksand Bold", "IBM Plex Sans SemiBold"
+WHITE, GOLD = (244, 241, 232), (238, 196, 90)
 FILM = "Lay the film over the ring before the letters"
 
 
@@ -53,6 +58,8 @@ def crest() -> Design:
         if item.name == "Beam left":
             for field, value in BEAM.items():
                 made = pin(made, {item.id}, field, value)
+    around = Lettering("PELLAN POINT\nLIGHT", RING_FONT, 5.0, letter_space=26.0, course="circle", radius=34.4)
+    made = _with_words(made, around, WHITE, "Rope edge")
     ring = {item.id for item in made.objects if item.name == "Ring"}
     made = change_objects(made, ring, lambda item: replace(item, ends=replace(item.ends, stop=FILM)))
     return replace(made, name="Pellan Point crest")
@@ -72,7 +79,21 @@ def name_bar() -> Design:
         find_hoop("Cap 100 x 55"),
         thread_chart(),
     )
+    words = (
+        Lettering("NELL", NAME_FONT, 10.0, letter_space=12.0, place=(1.0, 0.0, 0.0, 1.0, -6.5, 5.0)),
+        Lettering("PILOT", NAME_FONT, 5.0, letter_space=14.0, place=(1.0, 0.0, 0.0, 1.0, 27.5, 5.0)),
+    )
+    for lettering, rgb in zip(words, (WHITE, GOLD), strict=True):
+        made = _with_words(made, lettering, rgb, "Border")
     return replace(made, name="Crew name bar")
+
+
+def _with_words(made: Design, lettering: Lettering, rgb: tuple[int, int, int], before: str) -> Design:
+    """``made`` with words in the thread nearest to a colour, sewn before the object of that name."""
+    thread = nearest_thread(rgb, thread_chart())
+    place = next(number for number, one in enumerate(made.objects) if one.name == before)
+    fresh = made.next_id
+    return use_thread(add_objects(made, [words_object(lettering, thread.code)], place), {fresh}, thread)
 
 
 def run_job(folder: Path) -> list[tuple[str, Totals, SewReport]]:

@@ -22,6 +22,7 @@ STITCHES = {
     "tool column": "M4 17 C4 10 7 8 7 3 M15 17 C15 11 13 8 13 3 M4.4 13 L14.8 13 M6 8.5 L13.6 8.5",
     "tool rectangle": "M3.5 5 L16.5 5 L16.5 15 L3.5 15 Z",
     "tool ellipse": "M3 10 C3 2.5 17 2.5 17 10 C17 17.5 3 17.5 3 10 Z",
+    "tool letter": "M3 17 L9 3 L15 17 M5.2 12 L12.8 12 M18 3 L18 17 M16.6 3 L19.4 3 M16.6 17 L19.4 17",
     "tool shape": "M4 15 L6 5 L13 3.5 L17 9 L12 16.5 Z",
     **{kind.name: kind.traits.icon for kind in COVERS},
     **{kind_name(kind()): traits.icon for kind, traits in UNDERLAYS.items()},

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 MOST_TOOLS = 12
 LOOKING = ("select", "measure", "pan")
-DRAWING = ("line", "column", "shape", "rectangle", "ellipse", "direction", "guide", "needle")
+DRAWING = ("line", "column", "shape", "rectangle", "ellipse", "letter", "direction", "guide", "needle")
 
 
 @dataclass(frozen=True)

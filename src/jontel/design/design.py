@@ -25,7 +25,8 @@ class Ends(Struct, frozen=True):
     """Entry, exit, locks, trim and the stop after an object.
 
     ``entry`` and ``exit`` are ``None`` until pinned: then the nearest ends are joined. ``stop`` is the
-    instruction for the person at the machine; an empty text still stops.
+    instruction for the person at the machine; an empty text still stops. Connections inside the object are cut where
+    they cross more than ``leave`` mm of cloth beside it; ``None`` is what the machine says.
     """
 
     entry: Point | None = None
@@ -34,6 +35,7 @@ class Ends(Struct, frozen=True):
     lock_out: Policy = "auto"
     trim: Policy = "auto"
     stop: Annotated[str, Meta(max_length=4000)] | None = None
+    leave: Annotated[float, Meta(ge=0.0, le=50.0)] | None = None
 
 
 class Beneath(Struct, frozen=True):

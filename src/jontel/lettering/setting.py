@@ -5,13 +5,17 @@ from dataclasses import dataclass
 
 from msgspec.structs import replace
 
-from jontel.design.design import StitchObject
+from jontel.design.design import Ends, StitchObject
+from jontel.design.kinds.satin import Satin
 from jontel.design.lettering import Lettering
-from jontel.design.paths import Matrix, composed, transform_path
-from jontel.design.shapes import Area
+from jontel.design.paths import Matrix, composed, transform_path, transform_point
+from jontel.design.shapes import Area, Point
 from jontel.geometry.region import path_of, region_of
 from jontel.lettering.fonts import Font, Glyph, open_font
 
+LEAVES, NAMED_BY = 0.3, 40
+"""Connections of new letters are left up to this part of their height and what lies between them: from letter to
+letter, not from word to word. The name is that of so many of its first signs."""
 MITRE = 3.0
 """Corners of letters that are made heavier reach so many times as far as their edges, at most."""
 
@@ -22,6 +26,19 @@ class Set:
 
     path: str
     missing: str = ""
+
+
+def words_object(lettering: Lettering, thread: str) -> StitchObject:
+    """New words as satins. Raises ``CannotRead`` where the font is not there."""
+    leave = (LEAVES + lettering.letter_space / 100) * lettering.height
+    ends = Ends(leave=round(min(max(leave, 1.0), 50.0), 1))
+    item = StitchObject(id=0, name=called(lettering), thread=thread, shape=Area(""), cover=Satin(), ends=ends)
+    return lettered(item, lettering)
+
+
+def called(lettering: Lettering) -> str:
+    """What an object of such words is called: by them."""
+    return " ".join(lettering.text.split())[:NAMED_BY] or "Lettering"
 
 
 def lettered(item: StitchObject, lettering: Lettering) -> StitchObject:
@@ -40,7 +57,7 @@ def set_in(lettering: Lettering, font: Font) -> Set:
     for number, line in enumerate(lettering.text.split("\n")):
         glyphs = font.shaped(line)
         starts, long = _spaced(glyphs, line, lettering, wide)
-        shift = {"left": 0.0, "middle": -long / 2, "right": -long}[lettering.alignment]
+        shift = _shift(lettering, long)
         for glyph, x in zip(glyphs, starts, strict=True):
             if glyph.number == 0 and not line[glyph.cluster].isspace():
                 missing.append(line[glyph.cluster])
@@ -52,6 +69,49 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             if data:
                 parts.append(_heavier(data, lettering))
     return Set(" ".join(part for part in parts if part), "".join(dict.fromkeys(missing)))
+
+
+def with_value(lettering: Lettering, field: str, value: object, font: Font) -> Lettering:
+    """``lettering`` with one value changed; aligned anew or bent, the middle of its longest line stays."""
+    fresh = replace(lettering, **{field: value})
+    if field not in ("course", "alignment"):
+        return fresh
+    if field == "course" and lettering.course == "straight":
+        fresh = replace(fresh, alignment="middle")
+    before, after = _middle(lettering, font), _middle(fresh, font)
+    a, b, c, d, e, f = lettering.place
+    x, y = before[0] - after[0], before[1] - after[1]
+    return replace(fresh, place=(a, b, c, d, a * x + c * y + e, b * x + d * y + f))
+
+
+def _middle(lettering: Lettering, font: Font) -> Point:
+    """The middle of the longest line's baseline, before it is placed."""
+    wide = lettering.height / font.capitals * lettering.width / 100
+    lines = lettering.text.split("\n")
+    long = [_spaced(font.shaped(line), line, lettering, wide)[1] for line in lines]
+    number = max(range(len(lines)), key=long.__getitem__)
+    return _stand(lettering, number, _shift(lettering, long[number]) + long[number] / 2)[4:]
+
+
+def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
+    """Where a caret stands before each sign and after the last: its foot and its head on the cloth, mm."""
+    wide = lettering.height / font.capitals * lettering.width / 100
+    found: list[tuple[Point, Point]] = []
+    for number, line in enumerate(lettering.text.split("\n")):
+        glyphs = font.shaped(line)
+        starts, long = _spaced(glyphs, line, lettering, wide)
+        shift = _shift(lettering, long)
+        ahead = sorted(zip((glyph.cluster for glyph in glyphs), starts, strict=True))
+        for place in range(len(line) + 1):
+            x = next((start for cluster, start in ahead if cluster >= place), long)
+            there = composed(_stand(lettering, number, x + shift), lettering.place)
+            found.append((transform_point((0.0, 0.0), there), transform_point((0.0, -lettering.height), there)))
+    return found
+
+
+def _shift(lettering: Lettering, long: float) -> float:
+    """Where a line that is so ``long`` begins, mm."""
+    return {"left": 0.0, "middle": -long / 2, "right": -long}[lettering.alignment]
 
 
 def _spaced(glyphs: list[Glyph], line: str, lettering: Lettering, wide: float) -> tuple[list[float], float]:

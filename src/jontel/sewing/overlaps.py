@@ -108,6 +108,10 @@ class Overlaps:
         """The objects sewn after ``place`` whose box meets ``box``, in sewing order."""
         return np.flatnonzero(_meet(self.boxes[place + 1 :], box)) + place + 1
 
+    def beside(self, start: Point, stop: Point, place: int) -> float:
+        """How much of the straight way from ``start`` to ``stop`` leads beside the object at ``place``, mm."""
+        return float(shapely.LineString([start, stop]).difference(self.regions[place]).length)
+
     def way_under(self, start: Point, stop: Point, after: int, bare: float) -> Bends | None:
         """The bends of a way from ``start`` to ``stop``, mm, under what is sewn after place ``after``; else ``None``.
 

@@ -168,7 +168,8 @@ class Writing:
         middle = rails.middle
         at = needle.at if needle.at is not None else middle[0]
         if rails.closed:
-            turned = rails.started_near(at if goal is None else goal)
+            seam = at if goal is None else goal if needle.sewing else _between(rails, at, goal)
+            turned = rails.started_near(seam)
             self.underlay(turned, needle)
             go_along(turned, needle, turned.middle[0])
             self.cover(turned, needle, None)
@@ -194,6 +195,12 @@ class Writing:
         self.underlay(whole, needle)
         go_along(whole, needle, whole.middle[0])
         self.cover(whole, needle, _facing(whole, onward))
+
+
+def _between(rails: Rails, one: Floats, other: Floats) -> Floats:
+    """The place of a closed column that is about as near to two others, and to neither far."""
+    away = ((rails.middle - one) ** 2).sum(axis=1) + ((rails.middle - other) ** 2).sum(axis=1)
+    return np.asarray(rails.middle[int(np.argmin(away))])
 
 
 def _facing(rails: Rails, onward: Floats | None) -> int | None:

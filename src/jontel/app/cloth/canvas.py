@@ -5,6 +5,7 @@ from typing import Literal
 import shapely
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
+    QFocusEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -438,14 +439,9 @@ class Canvas(QWidget):
         self.set_camera(self.camera.zoomed(1.0015 ** event.angleDelta().y(), event.position()))
 
     def event(self, event: QEvent | None) -> bool:
-        """Delete is the tool's while it holds something smaller than an object."""
+        """A key that the tool takes is no command of the window."""
         is_override = event is not None and event.type() == QEvent.Type.ShortcutOverride
-        if (
-            is_override
-            and isinstance(event, QKeyEvent)
-            and event.key() == Qt.Key.Key_Delete
-            and self.tool.takes_delete
-        ):
+        if is_override and isinstance(event, QKeyEvent) and self.tool.takes(event):
             event.accept()
             return True
         return super().event(event)
@@ -453,6 +449,8 @@ class Canvas(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Space pans; the rest is the tool's, or the window's."""
         assert event is not None
+        if self.tool.takes(event) and self.tool.pressed_key(event):
+            return
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = True
             self.setCursor(Qt.CursorShape.OpenHandCursor)
@@ -471,6 +469,11 @@ class Canvas(QWidget):
             self.setCursor(self.tool.cursor)
         else:
             super().keyReleaseEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """The keys go elsewhere."""
+        self.tool.left()
+        super().focusOutEvent(event)
 
     def leaveEvent(self, event: QEvent | None) -> None:
         """The cursor left the cloth."""

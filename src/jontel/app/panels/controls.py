@@ -14,16 +14,21 @@ from jontel.app.panels.knots import KnotsView
 from jontel.app.panels.parts import NumberField, PinnedRow, label
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.design import Area, EdgesRecipe, Line, StitchObject, resolve
+from jontel.design import Area, CannotRead, EdgesRecipe, Line, StitchObject, resolve
 from jontel.design.edits import change_objects, pin
 from jontel.design.kinds import kind_name, kind_of
 from jontel.design.kinds.values import Group, Value, When, groups_of
+from jontel.design.lettering import Lettering
 from jontel.design.shapes import PROFILES
 from jontel.design.units import Unit
+from jontel.lettering.fonts import open_font
+from jontel.lettering.setting import lettered, with_value
 
 Read = Callable[[StitchObject], tuple[Any, bool]]
 Write = Callable[[Any], None]
-Part = Literal["cover", "edges", "shape"]
+Part = Literal["cover", "edges", "shape", "lettering"]
+OWN = ("shape", "lettering")
+"""Parts whose values are the object's own: no ground knows them."""
 
 
 @dataclass(frozen=True)
@@ -54,6 +59,11 @@ def edge_drawers() -> tuple[Drawer, ...]:
     return tuple(Drawer(group, "edges", values) for group, values in groups_of(EdgesRecipe).items())
 
 
+def lettering_drawers() -> tuple[Drawer, ...]:
+    """All groups of lettering."""
+    return tuple(Drawer(group, "lettering", values) for group, values in groups_of(Lettering).items())
+
+
 class Source:
     """Reads and writes the values of one part of the selected objects, of those with a kind of cover only."""
 
@@ -63,12 +73,13 @@ class Source:
     def has(self, item: StitchObject, field: str) -> bool:
         """Whether an object has such a value."""
         fits = self.kind is None or kind_name(item.cover) == self.kind
-        return fits and field in getattr(item, self.part).__struct_fields__
+        part = getattr(item, self.part)
+        return fits and part is not None and field in part.__struct_fields__
 
     def read(self, item: StitchObject, field: str) -> tuple[Any, bool]:
         """The value of ``field``, and whether it was set by hand."""
         own = getattr(getattr(item, self.part), field)
-        if self.part == "shape":
+        if self.part in OWN:
             return own, True
         return getattr(getattr(resolve(item, self.document.design.brief.ground), self.part), field), own is not None
 
@@ -76,10 +87,14 @@ class Source:
         """Set a value on every selected object that has it; ``None`` releases the pin."""
         design = self.document.history.design
         ids = {item.id for item in self.document.selected() if self.has(item, field)}
-        if self.part != "shape":
+        if self.part not in OWN:
             self.document.edit(title, pin(design, ids, field, value))
         elif value is not None:
-            self.document.edit(title, change_objects(design, ids, lambda item: _reshaped(item, field, value)))
+            change = _relettered if self.part == "lettering" else _reshaped
+            try:
+                self.document.edit(title, change_objects(design, ids, lambda item: change(item, field, value)))
+            except CannotRead as refused:
+                self.document.told.emit(str(refused))
 
 
 def _reshaped(item: StitchObject, field: str, value: Any) -> StitchObject:
@@ -90,12 +105,17 @@ def _reshaped(item: StitchObject, field: str, value: Any) -> StitchObject:
 
 def _set_by_hand(drawer: Drawer, source: Source, items: Sequence[StitchObject]) -> bool:
     """Whether any value of a group was set by hand on any of ``items``; a line's own values always are."""
-    return drawer.part != "shape" and any(
+    return drawer.part not in OWN and any(
         source.read(item, value.field)[1]
         for item in items
         for value, _ in drawer.values
         if source.has(item, value.field)
     )
+
+
+def _relettered(item: StitchObject, field: str, value: Any) -> StitchObject:
+    words = item.lettering
+    return item if words is None else lettered(item, with_value(words, field, value, open_font(words.font)))
 
 
 class ControlsEditor(QWidget):
@@ -191,7 +211,7 @@ class ControlsEditor(QWidget):
             whole = value.whole and given is not None
             source.write(value.title, value.field, int(given) if whole else given)
 
-        release = None if source.part == "shape" else (lambda: write(None))
+        release = None if source.part in OWN else (lambda: write(None))
         match value.sort:
             case "number":
                 return self._number(value, source, write, release)

@@ -3,9 +3,11 @@
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from jontel.app.panels.parts import button, label
+from jontel.app.panels.parts import NumberField, PinnedRow, button, label
 from jontel.app.session import Document
+from jontel.app.theme import Theme
 from jontel.design.edits import change_objects
+from jontel.design.units import Unit
 
 POLICIES = ("auto", "always", "never")
 CHOICES = (
@@ -18,9 +20,9 @@ CHOICES = (
 class EndsEditor(QWidget):
     """Edits the ends of the selected objects."""
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, theme: Theme, unit: Unit) -> None:
         super().__init__()
-        self._document = document
+        self._document, self._unit = document, unit
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -46,6 +48,11 @@ class EndsEditor(QWidget):
             row.addWidget(box)
             column.addLayout(row)
             self.policies[field] = box
+        self.leave = NumberField("leave", "Leave connections inside up to", "length", 0.0, 50.0, 0.5)
+        self.leave.entered.connect(lambda value: self._set("leave", value))
+        self.leave.released.connect(lambda: self._set("leave", None))
+        self.left = PinnedRow("Left uncut inside", self.leave, lambda: self._set("leave", None), theme)
+        column.addWidget(self.left)
         self.stops = QCheckBox("The machine stops after it")
         self.stops.setObjectName("stopAfter")
         self.stops.clicked.connect(lambda on: self._set("stop", "" if on else None))
@@ -68,6 +75,9 @@ class EndsEditor(QWidget):
         ends = items[0].ends
         for field, box in self.policies.items():
             box.setCurrentIndex(POLICIES.index(getattr(ends, field)))
+        machine = self._document.design.brief.machine
+        self.left.show_pinned(ends.leave is not None)
+        self.leave.show_value(machine.trim_over if ends.leave is None else ends.leave, ends.leave is None, self._unit)
         pinned = any(item.ends.entry is not None or item.ends.exit is not None for item in items)
         self.places.setText("Join nearest ends again" if pinned else "Nearest ends are joined")
         self.places.setEnabled(pinned)

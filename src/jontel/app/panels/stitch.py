@@ -10,8 +10,9 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QToolButt
 
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
-from jontel.app.panels.controls import ControlsEditor, drawers_of, edge_drawers
+from jontel.app.panels.controls import ControlsEditor, drawers_of, edge_drawers, lettering_drawers
 from jontel.app.panels.ends import EndsEditor
+from jontel.app.panels.letters import WordsEditor
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
@@ -25,8 +26,8 @@ from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, 
 from jontel.design.units import format_length
 from jontel.design.words import grouped, minutes
 
-Editor = ControlsEditor | PassEditor | BeneathEditor
-ENDS, REBALANCE = "ends", "rebalance"
+Editor = ControlsEditor | PassEditor | BeneathEditor | WordsEditor
+ENDS, REBALANCE, LETTERS = "ends", "rebalance", "letters"
 MOST_PAGES = 24
 """So many sets of editors are kept once made, each for objects of the same kind."""
 
@@ -41,6 +42,7 @@ class StitchPanel(Panel):
         super().__init__()
         self.body.setSpacing(5)
         self.layer = COVER
+        self._letters = False
         self._built: object = None
         self._pages: dict[object, tuple[QWidget, list[Editor]]] = {}
         self._shown_page: QWidget | None = None
@@ -123,6 +125,7 @@ class StitchPanel(Panel):
             return
         self._show_head(items)
         passes = passes_of(self.document, items[0])
+        self._follow_letters(items)
         if self.layer.startswith("underlay") and int(self.layer.split()[1]) >= len(passes):
             self.layer = COVER
         self._show_section(items[0], passes)
@@ -132,6 +135,7 @@ class StitchPanel(Panel):
             id(self.document),
             tuple((type(item.cover), type(item.shape), item.beneath is None) for item in items),
             tuple(type(one) for one in passes),
+            tuple(item.lettering.course for item in items if item.lettering is not None),
             self.theme.name,
             self.unit,
             tuple(_choices(resolve(item, self.document.design.brief.ground).cover, item.shape) for item in items),
@@ -139,6 +143,15 @@ class StitchPanel(Panel):
         self._build(shape, items)
         for editor in self._editors:
             editor.refresh(items)
+
+    def _follow_letters(self, items: tuple[StitchObject, ...]) -> None:
+        """Words that were chosen just now are tuned as words first."""
+        letters = all(item.lettering is not None for item in items)
+        if letters and not self._letters and self.layer == COVER:
+            self.layer = LETTERS
+        elif not letters and self.layer == LETTERS:
+            self.layer = COVER
+        self._letters = letters
 
     def _show_trouble(self, items: tuple[StitchObject, ...]) -> None:
         """Why a selected object has no stitches."""
@@ -186,6 +199,9 @@ class StitchPanel(Panel):
         mm = lambda value: format_length(value, self.unit)  # noqa: E731
         summary = directed_summary(items[0]) or traits.summary(whole.cover, mm)
         rows = []
+        lettering = items[0].lettering
+        if all(item.lettering is not None for item in items) and lettering is not None:
+            rows.append((LETTERS, "tool letter", "Lettering", f"{mm(lettering.height)} · {lettering.course}"))
         if traits.hides:
             rows.append((EDGES, "edges", "Edges", f"pull {whole.edges.pull:.2f} · push {whole.edges.push:.2f}"))
         rows.append((COVER, name, f"Cover · {name}" if traits.visible else traits.title, summary))
@@ -300,12 +316,16 @@ class StitchPanel(Panel):
         super().show_document(document)
 
     def _fill_editor(self, document: Document, items: tuple[StitchObject, ...]) -> None:
-        if self.layer == EDGES:
+        if self.layer == LETTERS:
+            self._page.addWidget(label("LETTERING", "section"))
+            self._edit_with(WordsEditor(document))
+            self._edit_with(ControlsEditor(document, lettering_drawers(), self.theme, self.unit))
+        elif self.layer == EDGES:
             self._page.addWidget(label("EDGES", "section"))
             self._edit_with(ControlsEditor(document, edge_drawers(), self.theme, self.unit))
         elif self.layer == ENDS:
             self._page.addWidget(label("ENDS", "section"))
-            self._page.addWidget(EndsEditor(document))
+            self._page.addWidget(EndsEditor(document, self.theme, self.unit))
         elif self.layer.startswith("underlay"):
             made = PassEditor(document, int(self.layer.split()[1]), self.theme, self.unit)
             made.moved.connect(self._follow_pass)

@@ -3,6 +3,7 @@
 from jontel.app.tools.base import Tool
 from jontel.app.tools.direct import DirectionTool, GuideTool
 from jontel.app.tools.draw import ColumnTool, EllipseTool, LineTool, RectangleTool, ShapeTool
+from jontel.app.tools.letter import LetterTool
 from jontel.app.tools.measure import MeasureTool
 from jontel.app.tools.needle import NeedleTool
 from jontel.app.tools.pan import PanTool
@@ -15,6 +16,7 @@ TOOLS: tuple[type[Tool], ...] = (
     ShapeTool,
     RectangleTool,
     EllipseTool,
+    LetterTool,
     DirectionTool,
     GuideTool,
     NeedleTool,

@@ -56,10 +56,12 @@ class Tool:
         """A key went down; true when the tool took it."""
         return False
 
-    @property
-    def takes_delete(self) -> bool:
-        """Whether Delete takes away something that the tool holds, not the selected objects."""
+    def takes(self, event: QKeyEvent) -> bool:
+        """Whether a key is the tool's even where the window has a command for it."""
         return False
+
+    def left(self) -> None:
+        """The keys go elsewhere."""
 
     def cancel(self) -> None:
         """Give up what is half done."""

@@ -109,10 +109,9 @@ class DirectionTool(Tool):
                 self.chosen = count
         self.canvas.update()
 
-    @property
-    def takes_delete(self) -> bool:
-        """See ``Tool``."""
-        return self.chosen is not None
+    def takes(self, event: QKeyEvent) -> bool:
+        """Delete takes away the chosen line, not the object."""
+        return event.key() == Qt.Key.Key_Delete and self.chosen is not None
 
     def pressed_key(self, event: QKeyEvent) -> bool:
         """Delete takes the chosen line away."""

@@ -119,10 +119,9 @@ class NeedleTool(DrawTool):
         """The second click placed nothing new."""
         return True
 
-    @property
-    def takes_delete(self) -> bool:
-        """See ``Tool``."""
-        return self.chosen is not None
+    def takes(self, event: QKeyEvent) -> bool:
+        """Delete takes away the chosen point, not the object."""
+        return event.key() == Qt.Key.Key_Delete and self.chosen is not None
 
     def pressed_key(self, event: QKeyEvent) -> bool:
         """Delete takes the chosen point away, Escape leaves this run."""

@@ -146,9 +146,9 @@ def _pieces(
         following = parts[number + 1] if number + 1 < len(parts) else None
         under = None
         if one is not None and not cut:
-            under = _under(at, part.segments.first, one.place, overlaps, machine)
+            under = _under(at, part.segments.first, one.place, overlaps, machine.trim_over)
         cut_after = following is None or _cut(part, following, overlaps, machine)
-        ways = (Way(cut, under), *(_inner(gap, part.place, overlaps, machine) for gap in part.segments.gaps))
+        ways = (Way(cut, under), *(_inner(gap, part, overlaps, machine) for gap in part.segments.gaps))
         changes = one is None or one.thread != part.thread
         around = Around(
             part.item.id, part.thread, at, stitched, one is None, changes, ways, cut_after, part.item.ends, machine
@@ -169,23 +169,25 @@ def _cut(one: _Part, other: _Part, overlaps: Overlaps, machine: MachineProfile) 
         return True
     if ends.trim != "auto":
         return ends.trim == "always"
-    return _shows(one.segments.last, other.segments.first, one.place, overlaps, machine)
+    return _shows(one.segments.last, other.segments.first, one.place, overlaps, machine.trim_over)
 
 
-def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile) -> bool:
-    """Whether a connection is too long to be left on the cloth, and nothing is sewn over it."""
-    far = math.dist(start, stop) > machine.trim_over
-    return far and overlaps.way_under(start, stop, place, machine.trim_over) is None
+def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, over: float) -> bool:
+    """Whether a connection of more than ``over`` mm is to be cut, since nothing is sewn over it."""
+    return math.dist(start, stop) > over and overlaps.way_under(start, stop, place, over) is None
 
 
-def _under(start: Point, stop: Point, place: int, overlaps: Overlaps, machine: MachineProfile) -> Bends | None:
+def _under(start: Point, stop: Point, place: int, overlaps: Overlaps, over: float) -> Bends | None:
     """The way under what is sewn later, where one is needed and there is one."""
     if math.dist(start, stop) < SHORTEST:
         return None
-    return overlaps.way_under(start, stop, place, machine.trim_over)
+    return overlaps.way_under(start, stop, place, over)
 
 
-def _inner(gap: tuple[Point, Point], place: int, overlaps: Overlaps, machine: MachineProfile) -> Way:
-    """The way from one segment of an object to its next."""
-    cut = _shows(*gap, place, overlaps, machine)
-    return Way(cut, None if cut else _under(*gap, place, overlaps, machine))
+def _inner(gap: tuple[Point, Point], part: _Part, overlaps: Overlaps, machine: MachineProfile) -> Way:
+    """The way from one segment of an object to its next: straight over as much bare cloth as the object leaves."""
+    under = _under(*gap, part.place, overlaps, machine.trim_over)
+    leave = part.item.ends.leave
+    if leave is None or math.dist(*gap) <= leave:
+        return Way(under is None and math.dist(*gap) > (machine.trim_over if leave is None else leave), under)
+    return Way(under is None and overlaps.beside(*gap, part.place) > leave, under)

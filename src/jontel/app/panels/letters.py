@@ -1,0 +1,129 @@
+"""Words of lettering and their font, which is chosen by how it sews."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PyQt6 import sip
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QFocusEvent, QIcon, QKeyEvent, QPixmap
+from PyQt6.QtWidgets import QComboBox, QPlainTextEdit, QVBoxLayout, QWidget
+
+from jontel.app.jobs import Lane
+from jontel.app.session import Document
+from jontel.data import resource
+from jontel.design import CannotRead, StitchObject
+from jontel.design.edits import change_objects
+from jontel.design.lettering import MOST_SIGNS, Lettering
+from jontel.lettering.fonts import FontFile, shipped_fonts, system_fonts
+from jontel.lettering.setting import lettered
+
+SAMPLE = QSize(96, 26)
+"""How large a font's sewn sample is shown, pixels."""
+
+
+class Words(QPlainTextEdit):
+    """Several lines of text that are an edit once the keys go elsewhere."""
+
+    def __init__(self, editor: WordsEditor) -> None:
+        super().__init__()
+        self._editor = editor
+        self.setObjectName("words")
+        self.setAccessibleName("Words")
+        self.setTabChangesFocus(True)
+        self.setFixedHeight(58)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """What was typed is an edit."""
+        super().focusOutEvent(event)
+        self._editor.take(self.toPlainText())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Control and Enter end it too."""
+        assert event is not None
+        held = event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if held and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._editor.take(self.toPlainText())
+            return
+        super().keyPressEvent(event)
+
+
+class WordsEditor(QWidget):
+    """Edits the words and the font of the selected lettering; a font's picture is words sewn in it."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self._document = document
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.words = Words(self)
+        self.fonts = QComboBox()
+        self.fonts.setObjectName("font")
+        self.fonts.setAccessibleName("Font")
+        self.fonts.setIconSize(SAMPLE)
+        self.fonts.setPlaceholderText("differ")
+        self.fonts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self._offer(shipped_fonts())
+        self.fonts.activated.connect(lambda: self._use(self.fonts.currentData()))
+        lane = Lane("fonts")
+        lane.ask(system_fonts, self._offer)
+        lane.close(finish=True)
+        column.addWidget(self.words)
+        column.addWidget(self.fonts)
+
+    def _offer(self, fonts: tuple[FontFile, ...]) -> None:
+        """More fonts to choose from, unless the editor is gone by now."""
+        if sip.isdeleted(self):
+            return
+        chosen = self.fonts.currentData()
+        for file in fonts:
+            if file.shipped:
+                self.fonts.addItem(QIcon(_sample(file)), file.character.capitalize(), file.name)
+            else:
+                self.fonts.addItem(file.name, file.name)
+            self.fonts.setItemData(self.fonts.count() - 1, file.name, Qt.ItemDataRole.ToolTipRole)
+        self.fonts.setCurrentIndex(self.fonts.findData(chosen))
+
+    def refresh(self, items: tuple[StitchObject, ...]) -> None:
+        """Show the words and the font of ``items``."""
+        found = [item.lettering for item in items if item.lettering is not None]
+        if not found:
+            return
+        texts, fonts = {one.text for one in found}, {one.font for one in found}
+        if not self.words.hasFocus():
+            self.words.setPlainText(found[0].text if len(texts) == 1 else "")
+            self.words.setPlaceholderText("" if len(texts) == 1 else "They differ")
+        self.words.setEnabled(len(texts) == 1)
+        name = found[0].font
+        if len(fonts) == 1 and self.fonts.findData(name) < 0:
+            self.fonts.addItem(name, name)
+        self.fonts.setCurrentIndex(self.fonts.findData(name) if len(fonts) == 1 else -1)
+
+    def take(self, text: str) -> None:
+        """Make the words those that were typed."""
+        text = text[:MOST_SIGNS]
+        found = [item.lettering for item in self._document.selected() if item.lettering is not None]
+        if text.strip() and found and {one.text for one in found} != {text}:
+            self._change("Words", lambda words: replace(words, text=text))
+
+    def _use(self, name: str) -> None:
+        self._change("Font", lambda words: replace(words, font=name))
+
+    def _change(self, title: str, change: Callable[[Lettering], Lettering]) -> None:
+        def changed(item: StitchObject) -> StitchObject:
+            return item if item.lettering is None else lettered(item, change(item.lettering))
+
+        design, ids = self._document.history.design, self._document.selection
+        try:
+            self._document.edit(title, change_objects(design, ids, changed))
+        except CannotRead as refused:
+            self._document.told.emit(str(refused))
+
+
+def _sample(file: FontFile) -> QPixmap:
+    """A word sewn in a shipped font."""
+    made = QPixmap()
+    made.loadFromData(resource(f"fonts/sewn/{file.shipped}.png"))
+    return made

@@ -1,0 +1,212 @@
+"""Type words onto the cloth, and change those that are there."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QPainter
+
+from jontel.app.drawing import pen
+from jontel.app.tools.base import Spot, Tool
+from jontel.design import CannotRead, Design, StitchObject
+from jontel.design.edits import add_objects, change_objects, remove_objects, use_thread
+from jontel.design.lettering import MOST_SIGNS, Lettering
+from jontel.lettering.fonts import open_font, shipped_fonts
+from jontel.lettering.setting import called, carets, lettered, set_in, words_object
+
+if TYPE_CHECKING:
+    from jontel.app.cloth.canvas import Canvas
+
+MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
+
+
+class LetterTool(Tool):
+    """Click and type. All that is typed until the keys go elsewhere is one step."""
+
+    name, title, icon, key = "letter", "Lettering", "tool letter", "T"
+    hint = "Click where the words shall stand, or on letters to change them, and type; Escape ends it"
+    cursor = Qt.CursorShape.IBeamCursor
+
+    def __init__(self, canvas: Canvas) -> None:
+        super().__init__(canvas)
+        self.like = Lettering("", shipped_fonts()[0].name, alignment="left")
+        self.item: StitchObject | None = None
+        self.words: Lettering | None = None
+        self.caret = 0
+
+    # mouse
+
+    def press(self, spot: Spot) -> None:
+        """Go on with the letters that were clicked, else begin new ones here."""
+        self.finish()
+        document = self.canvas.document
+        if document is None:
+            return
+        hit = self.canvas.object_at(spot.cloth)
+        item = document.history.design.object(hit) if hit is not None else None
+        if item is not None and item.lettering is not None:
+            self.item, self.words = item, item.lettering
+            self.like = item.lettering
+            places = self._carets()
+            self.caret = min(range(len(places)), key=lambda k: _far(spot.cloth, places[k])) if places else 0
+            document.select({item.id})
+        else:
+            place = (1.0, 0.0, 0.0, 1.0, round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
+            self.item, self.words, self.caret = None, replace(self.like, text="", place=place), 0
+        self.canvas.update()
+
+    # keys
+
+    def takes(self, event: QKeyEvent) -> bool:
+        """While words are typed all keys are letters, but for commands with control or alt."""
+        if self.words is None:
+            return False
+        held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        ours = event.matches(QKeySequence.StandardKey.Paste) or event.matches(QKeySequence.StandardKey.Undo)
+        return ours or not held
+
+    def pressed_key(self, event: QKeyEvent) -> bool:
+        """Type, move the caret, take signs away, end."""
+        if self.words is None:
+            return False
+        text, key = self.words.text, event.key()
+        if event.matches(QKeySequence.StandardKey.Undo):
+            self._forget()
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            clipboard = QGuiApplication.clipboard()
+            self._insert(clipboard.text().replace("\r\n", "\n") if clipboard is not None else "")
+        elif key == Qt.Key.Key_Escape:
+            self.finish()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._insert("\n")
+        elif key == Qt.Key.Key_Backspace:
+            self._retype(text[: max(self.caret - 1, 0)] + text[self.caret :], max(self.caret - 1, 0))
+        elif key == Qt.Key.Key_Delete:
+            self._retype(text[: self.caret] + text[self.caret + 1 :], self.caret)
+        elif key in MOVES:
+            self._go(self.caret + MOVES[Qt.Key(key)])
+        elif key == Qt.Key.Key_Home:
+            self._go(text.rfind("\n", 0, self.caret) + 1)
+        elif key == Qt.Key.Key_End:
+            self._go(text.find("\n", self.caret) if "\n" in text[self.caret :] else len(text))
+        elif event.text() and event.text().isprintable():
+            self._insert(event.text())
+        else:
+            return False
+        return True
+
+    def _go(self, place: int) -> None:
+        self.caret = min(max(place, 0), len(self.words.text) if self.words else 0)
+        self.canvas.update()
+
+    def _insert(self, signs: str) -> None:
+        assert self.words is not None
+        signs = "".join(sign for sign in signs if sign == "\n" or sign.isprintable())
+        room = MOST_SIGNS - len(self.words.text)
+        if len(signs) > room:
+            self.canvas.say(f"Lettering holds at most {MOST_SIGNS:,} signs; the rest was left out.")
+            signs = signs[:room]
+        text = self.words.text
+        self._retype(text[: self.caret] + signs + text[self.caret :], self.caret + len(signs))
+
+    def _retype(self, text: str, caret: int) -> None:
+        """Show the words as they are now."""
+        document = self.canvas.document
+        if document is None or self.words is None or text == self.words.text:
+            return
+        self.words = replace(self.words, text=text)
+        self.caret = caret
+        try:
+            made = self._made()
+            missing = set_in(self.words, open_font(self.words.font)).missing
+            if missing:
+                self.canvas.say(f"“{self.words.font}” has no {', '.join(missing)}: a gap stands for it.")
+        except CannotRead as refused:
+            self.canvas.say(str(refused))
+            return
+        document.preview(made)
+        if self.item is None and made.objects and text.strip():
+            document.select({made.objects[-1].id})
+        self.canvas.update()
+
+    # the design
+
+    def _made(self) -> Design:
+        """The design with the words as they are typed so far. Raises ``CannotRead``."""
+        document, words = self.canvas.document, self.words
+        assert document is not None and words is not None
+        design = document.history.design
+        if self.item is not None:
+            if not words.text.strip():
+                return remove_objects(design, {self.item.id})
+            made = lettered(self.item, words)
+            return change_objects(design, {self.item.id}, lambda _old: replace(made, name=_name(words, self.item)))
+        if not words.text.strip():
+            return design
+        thread = self.canvas.thread_for_new(design)
+        made_design = add_objects(design, [words_object(words, thread.code)])
+        return use_thread(made_design, {made_design.objects[-1].id}, thread)
+
+    def finish(self) -> None:
+        """Make what was typed an edit."""
+        document, words, item = self.canvas.document, self.words, self.item
+        if document is None or words is None:
+            return
+        changed = words.text != (item.lettering.text if item is not None and item.lettering is not None else "")
+        if changed:
+            try:
+                document.edit("Lettering", self._made())
+                self.like = replace(words, text="")
+            except CannotRead as refused:
+                document.preview(None)
+                self.canvas.say(str(refused))
+        self.item = self.words = None
+        self.canvas.update()
+
+    def _forget(self) -> None:
+        """Take back all that was typed."""
+        self.item = self.words = None
+        if self.canvas.document is not None:
+            self.canvas.document.preview(None)
+        self.canvas.update()
+
+    def left(self) -> None:
+        """The keys go elsewhere: what was typed stays."""
+        self.finish()
+
+    def cancel(self) -> None:
+        """What was typed stays."""
+        self.finish()
+
+    # looks
+
+    def _carets(self) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+        if self.words is None:
+            return []
+        try:
+            return carets(self.words, open_font(self.words.font))
+        except CannotRead:
+            return []
+
+    def paint(self, painter: QPainter) -> None:
+        """The caret."""
+        places = self._carets()
+        if not places:
+            return
+        foot, head = (self.canvas.camera.to_screen(*spot) for spot in places[min(self.caret, len(places) - 1)])
+        painter.setPen(pen(self.canvas.theme.colour("accent"), 2.0))
+        painter.drawLine(foot, head)
+
+
+def _name(words: Lettering, item: StitchObject | None) -> str:
+    """What an object of changed words is called: by them, unless it was named by hand."""
+    by_hand = item is not None and item.lettering is not None and item.name != called(item.lettering)
+    return item.name if by_hand and item is not None else called(words)
+
+
+def _far(spot: QPointF, place: tuple[tuple[float, float], tuple[float, float]]) -> float:
+    (x, y), (x2, y2) = place
+    return math.hypot(spot.x() - (x + x2) / 2, spot.y() - (y + y2) / 2)

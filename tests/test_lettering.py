@@ -1,0 +1,309 @@
+"""Words: set in a font, sewn letter after letter, and still words after every change."""
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from jontel.data import find_ground, resource, thread_chart
+from jontel.demo import name_bar
+from jontel.design import Area, CannotRead, Design, EdgesRecipe, Satin, StitchObject
+from jontel.design.edits import add_objects, change_objects, transform_objects
+from jontel.design.lettering import Lettering
+from jontel.design.paths import Matrix
+from jontel.files.working import decode, encode
+from jontel.geometry.region import Region, region_of
+from jontel.lettering.fonts import Font, open_font, shipped_fonts
+from jontel.lettering.setting import carets, lettered, set_in, with_value, words_object
+from jontel.sewing.plan import plan
+from jontel.stitching.measure import measure
+from jontel.stitching.parts import parts_of
+from jontel.stitching.stitches import Kind, Layer, Stitches
+from tests.conftest import box_path, design_of
+
+FONTS = [file.name for file in shipped_fonts()]
+SWUNG = ("Dancing Script Bold", "Lobster Two Bold Italic")
+"""Their capitals have no feet."""
+SANS = "IBM Plex Sans SemiBold"
+
+
+def words(text: str, font: str = SANS, **values: object) -> Lettering:
+    """Lettering, 12 mm high."""
+    return replace(Lettering(text, font), **values)
+
+
+def cloth(lettering: Lettering) -> Region:
+    """What lettering covers."""
+    return region_of(Area(set_in(lettering, open_font(lettering.font)).path))
+
+
+def sewn_words(lettering: Lettering, ground: str = "Woven twill") -> Design:
+    """A design of nothing but words, without compensation."""
+    made = design_of((Area(box_path(0, 0, 1, 1)), Satin()), ground=ground)
+    brief = replace(made.brief, ground=replace(find_ground(ground), edges=EdgesRecipe(pull=0.0, push=0.0)))
+    empty = replace(made, objects=(), brief=brief, next_id=1)
+    return add_objects(empty, [words_object(lettering, thread_chart()[0].code)])
+
+
+def cuts_inside(design: Design) -> int:
+    """How often the thread is cut between the letters of the only object."""
+    (piece,) = plan(design).pieces
+    return int((piece.kind[:-1] == Kind.TRIM).sum())
+
+
+# setting
+
+
+@pytest.mark.parametrize("font", [font for font in FONTS if font not in SWUNG])
+def test_capitals_are_as_high_as_asked_and_stand_on_the_line(font: str) -> None:
+    _, top, _, low = cloth(words("HEH", font, height=9.0)).bounds
+    assert (top, low) == pytest.approx((-9.0, 0.0), abs=0.12)
+
+
+def test_lines_letters_and_words_are_as_far_apart_as_asked() -> None:
+    plain = cloth(words("HH", alignment="left", letter_space=0.0)).bounds
+    wider = cloth(words("HH", alignment="left", letter_space=50.0)).bounds
+    assert wider[2] - plain[2] == pytest.approx(6.0, abs=0.01) and wider[0] == pytest.approx(plain[0], abs=0.01)
+    spaced = cloth(words("H H", alignment="left", word_space=100.0)).bounds
+    near = cloth(words("H H", alignment="left")).bounds
+    assert spaced[2] - near[2] == pytest.approx(12.0, abs=0.01)
+    two = cloth(words("H\nH", line_space=150.0)).bounds
+    assert two[3] - two[1] == pytest.approx(12.0 + 18.0, abs=0.05)
+
+
+@pytest.mark.parametrize(("alignment", "edge"), [("left", 0), ("right", 2)])
+def test_lines_of_different_length_are_aligned(alignment: str, edge: int) -> None:
+    tops = [cloth(words(f"{line}", alignment=alignment)).bounds[edge] for line in ("HIHHIH", "HIH")]
+    assert tops[0] == pytest.approx(tops[1], abs=0.01)
+    middle = cloth(words("HIH"))
+    assert middle.bounds[0] == pytest.approx(-middle.bounds[2], abs=0.05)
+
+
+def test_pairs_are_kerned_and_marks_are_put_on_their_letters() -> None:
+    pair = cloth(words("AV", letter_space=0.0))
+    loose = cloth(words("AIV", letter_space=0.0))
+    near, far = (abs(found.geoms[0].centroid.x - found.geoms[-1].centroid.x) for found in (pair, loose))
+    stem = cloth(words("I")).bounds
+    assert near < far - (stem[2] - stem[0]) - 1.0
+    composed, decomposed = cloth(words("é")), cloth(words("e\u0301"))
+    assert shapely.symmetric_difference(composed, decomposed).area < 0.02 * composed.area
+    assert len(composed.geoms) == 2
+
+
+def test_a_line_that_runs_from_right_to_left_is_turned_round() -> None:
+    font = open_font(SANS)
+    clusters = [glyph.cluster for glyph in font.shaped("אבג")]
+    assert clusters == [2, 1, 0]
+
+
+@pytest.mark.parametrize(("course", "over"), [("arc over", True), ("arc under", False)])
+def test_an_arc_is_a_circle_of_the_radius_about_its_middle(course: str, over: bool) -> None:
+    found = cloth(words("HHHHHHHH", course=course, radius=40.0))
+    middle = np.array([0.0, 40.0 if over else -40.0])
+    far = np.hypot(*(shapely.get_coordinates(found) - middle).T)
+    feet, heads = (far.min(), far.max()) if over else (far.max(), far.min())
+    assert feet == pytest.approx(40.0, abs=0.35) and heads == pytest.approx(52.0 if over else 28.0, abs=0.35)
+
+
+def test_a_circle_has_its_first_line_over_and_its_second_under_it_in_one_ring() -> None:
+    found = cloth(words("NORTH\nSOUTH", course="circle", radius=30.0, height=6.0))
+    far = np.hypot(*shapely.get_coordinates(found).T)
+    assert far.min() > 29.5 and far.max() < 36.6
+    upper = [part for part in found.geoms if part.centroid.y < 0]
+    lower = [part for part in found.geoms if part.centroid.y > 0]
+    assert len(upper) == len(lower) == 5
+    wide = [part.centroid.x for part in lower]
+    assert min(wide) < -5 and max(wide) > 5
+
+
+@pytest.mark.parametrize("field", ["course", "alignment"])
+def test_words_that_are_bent_or_aligned_anew_stay_where_they_are(field: str) -> None:
+    before = words("Pellan Point\nLight", alignment="left", place=(1.0, 0.0, 0.0, 1.0, 20.0, -7.0))
+    value = "arc over" if field == "course" else "right"
+    after = with_value(before, field, value, open_font(SANS))
+    assert getattr(after, field) == value
+    one, other = cloth(before).bounds, cloth(after).bounds
+    assert (one[0] + one[2]) / 2 == pytest.approx((other[0] + other[2]) / 2, abs=1.0)
+    assert after.place != before.place
+
+
+def test_slanted_wide_and_heavier_letters_are_that() -> None:
+    plain = cloth(words("I", "Quicksand Bold"))
+    heavier = cloth(words("I", "Quicksand Bold", weight=0.3))
+    grown = np.array(heavier.bounds) - plain.bounds
+    assert grown == pytest.approx([-0.3, -0.3, 0.3, 0.3], abs=0.02)
+    wide = cloth(words("H", width=150.0))
+    assert wide.bounds[2] == pytest.approx(1.5 * cloth(words("H")).bounds[2], rel=0.02)
+    slanted = cloth(words("I", "Quicksand Bold", slant=20.0, alignment="left"))
+    upright = cloth(words("I", "Quicksand Bold", alignment="left"))
+    assert slanted.bounds[2] - upright.bounds[2] == pytest.approx(12 * math.tan(math.radians(20)), abs=0.5)
+
+
+def test_a_caret_stands_before_each_sign_and_after_the_last() -> None:
+    lettering = words("To\nAB", alignment="left", place=(1.0, 0.0, 0.0, 1.0, 5.0, 3.0))
+    found = carets(lettering, open_font(SANS))
+    assert len(found) == len(lettering.text) + 1
+    feet = np.array([foot for foot, _ in found])
+    assert (np.diff(feet[:3, 0]) > 3).all() and feet[0] == pytest.approx([5.0, 3.0])
+    assert feet[3] == pytest.approx([5.0, 3.0 + 0.01 * lettering.line_space * 12.0])
+    assert [head[1] - foot[1] for foot, head in found] == pytest.approx([-12.0] * len(found))
+
+
+# still words
+
+
+matrices = st.builds(
+    lambda scale, turn, x, y: (
+        scale * math.cos(turn),
+        scale * math.sin(turn),
+        -scale * math.sin(turn),
+        scale * math.cos(turn),
+        x,
+        y,
+    ),
+    st.floats(0.3, 4.0),
+    st.floats(-3.2, 3.2),
+    st.floats(-80, 80),
+    st.floats(-80, 80),
+)
+
+
+@given(matrices, st.sampled_from(["straight", "arc over", "circle"]), st.sampled_from([0.0, 0.2]))
+@hypothesis_settings(max_examples=40)
+def test_words_that_were_moved_are_set_where_they_lie(matrix: Matrix, course: str, weight: float) -> None:
+    design = sewn_words(words("Bag 8", course=course, weight=weight))
+    moved = transform_objects(design, {1}, matrix).objects[0]
+    assert moved.lettering is not None
+    again = lettered(moved, moved.lettering)
+    one, other = (region_of(Area(item.shape.path)) for item in (moved, again))
+    assert one.hausdorff_distance(other) < (0.1 if weight else 0.02)
+    scale = math.hypot(matrix[0], matrix[1])
+    assert moved.lettering.height == pytest.approx(12.0 * scale, abs=0.001)
+
+
+def test_words_are_kept_in_the_working_file_and_sew_the_same_where_the_font_is_missing() -> None:
+    design = sewn_words(words("Ahoy", "Dancing Script Bold"))
+    again = decode(encode(design, b""), "words.jontel")
+    assert again == design and again.objects[0].lettering == design.objects[0].lettering
+    lost = change_objects(design, {1}, lambda item: replace(item, lettering=replace(item.lettering, font="Gone")))
+    assert not plan(lost).failures and (plan(lost).xy == plan(design).xy).all()
+    with pytest.raises(CannotRead, match="“Gone” is not on this machine; its letters stay"):
+        lettered(lost.objects[0], replace(lost.objects[0].lettering, text="Other"))
+
+
+def test_signs_that_a_font_lacks_are_named_and_leave_a_gap() -> None:
+    found = set_in(words("A漢B"), open_font(SANS))
+    assert found.missing == "漢"
+    gap = region_of(Area(found.path))
+    assert len(gap.geoms) == 2 and gap.geoms[0].distance(gap.geoms[1]) > 1.5
+
+
+@pytest.mark.parametrize("text", ["", " ", "\n\n", "\u200b"])
+def test_empty_words_are_no_shape(text: str) -> None:
+    assert set_in(words(text), open_font(SANS)).path == ""
+
+
+# fonts
+
+
+@pytest.mark.parametrize("size", [0, 3, 100, 3000, 20000])
+def test_a_damaged_font_says_so_or_draws_what_is_left(size: int) -> None:
+    data = resource("fonts/DancingScript-Bold.otf")[:size]
+    try:
+        font = Font(data, "Broken")
+    except CannotRead as refused:
+        assert "“Broken”" in str(refused) and "choose another font" in str(refused)
+        return
+    assert isinstance(set_in(words("Ahoy"), font).path, str)
+
+
+def test_noise_in_a_font_never_raises_anything_else() -> None:
+    data = bytearray(resource("fonts/ComicNeue-Bold.otf"))
+    draw = np.random.default_rng(4)
+    for _ in range(60):
+        hurt = bytearray(data)
+        for spot in draw.integers(0, len(hurt), 40):
+            hurt[spot] = draw.integers(0, 256)
+        try:
+            found = set_in(words("Pilot & 7"), Font(bytes(hurt), "Noise"))
+        except CannotRead:
+            continue
+        assert "nan" not in found.path and "inf" not in found.path
+
+
+# sewn
+
+
+@pytest.mark.parametrize("font", FONTS)
+@pytest.mark.parametrize("height", [6.0, 25.0])
+def test_words_are_covered_and_no_letter_is_cut_inside(font: str, height: float) -> None:
+    design = sewn_words(words("Rag&8", font, height=height, letter_space=20.0))
+    sewn = plan(design)
+    assert not sewn.failures
+    (piece,) = sewn.pieces
+    shape = design.objects[0].shape
+    assert isinstance(shape, Area)
+    region = region_of(shape)
+    keep = (piece.kind <= Kind.JUMP) & (piece.layer != Layer.LOCK)
+    seen = measure(Stitches(piece.xy[keep], piece.kind[keep], piece.layer[keep]), region)
+    assert seen.coverage > (0.965 if height < 8 else 0.98)
+    needle = shapely.points(piece.xy[(piece.kind == Kind.STITCH) & (piece.layer == Layer.COVER)])
+    assert shapely.distance(needle, region).max() < 0.26
+    assert len(piece.segments.parts) <= len(parts_of(shape))
+
+
+def test_letters_are_sewn_in_the_order_in_which_one_reads_them() -> None:
+    design = sewn_words(words("Light house\nNell"))
+    (piece,) = plan(design).pieces
+    shape = design.objects[0].shape
+    assert isinstance(shape, Area)
+    parts = parts_of(shape)
+    starts = [
+        int(np.argmin([part.cloth.distance(shapely.Point(segment.xy[len(segment.xy) // 2])) for part in parts]))
+        for segment in piece.segments.parts
+    ]
+    assert starts == sorted(starts) and len(set(starts)) == len(parts) == 15
+    assert parts[0].cloth.centroid.x < parts[5].cloth.centroid.x and parts[-1].cloth.centroid.y > 10
+
+
+def test_a_word_is_sewn_without_a_cut_and_thread_is_cut_between_words() -> None:
+    assert cuts_inside(sewn_words(words("HUNN"))) == 0
+    assert cuts_inside(sewn_words(words("HUN HUN"))) == 1
+    joined = sewn_words(words("HUN HUN"))
+    joined = change_objects(joined, {1}, lambda item: replace(item, ends=replace(item.ends, leave=50.0)))
+    assert cuts_inside(joined) == 0
+    apart = change_objects(joined, {1}, lambda item: replace(item, ends=replace(item.ends, leave=0.0)))
+    assert cuts_inside(apart) == 5
+
+
+def test_the_name_bar_cuts_its_letters_three_times_at_most() -> None:
+    sewn = plan(name_bar())
+    names = {item.id: item for item in sewn.design.objects}
+    cuts = sum(int((piece.kind == Kind.TRIM).sum()) for piece in sewn.pieces if names[piece.owner].lettering)
+    assert cuts <= 3
+
+
+def test_flat_letters_end_on_one_line_as_sewn() -> None:
+    design = sewn_words(words("HENLIT", height=10.0))
+    (piece,) = plan(design).pieces
+    ends = np.array(
+        [(segment.xy[:, 1].min(), segment.xy[:, 1].max()) for segment in piece.segments.parts]
+    )
+    assert np.ptp(ends[:, 0]) < 0.1 and np.ptp(ends[:, 1]) < 0.1
+
+
+def test_words_of_two_thousand_letters_are_set_in_a_moment() -> None:
+    found = set_in(words("Pellan Point " * 150), open_font(SANS))
+    assert found.path.count("M") > 2000
+
+
+def test_an_object_that_is_no_words_stays_as_it_is() -> None:
+    item = StitchObject(id=1, name="box", thread="1001", shape=Area(box_path(0, 0, 4, 4)), cover=Satin())
+    made = lettered(item, words("Z"))
+    assert made.lettering == words("Z") and made.cover == item.cover and made.name == "box"
+    assert isinstance(made.shape, Area) and made.shape.in_order
