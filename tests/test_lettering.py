@@ -291,9 +291,7 @@ def test_the_name_bar_cuts_its_letters_three_times_at_most() -> None:
 def test_flat_letters_end_on_one_line_as_sewn() -> None:
     design = sewn_words(words("HENLIT", height=10.0))
     (piece,) = plan(design).pieces
-    ends = np.array(
-        [(segment.xy[:, 1].min(), segment.xy[:, 1].max()) for segment in piece.segments.parts]
-    )
+    ends = np.array([(segment.xy[:, 1].min(), segment.xy[:, 1].max()) for segment in piece.segments.parts])
     assert np.ptp(ends[:, 0]) < 0.1 and np.ptp(ends[:, 1]) < 0.1
 
 

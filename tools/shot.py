@@ -78,7 +78,7 @@ def main(out: Path, wanted: set[str]) -> None:
     select(window, "Rock")
     shot("view-plan")
     window.canvas.set_view("cloth")
-    select(window, "Letter 5 A")
+    select(window, "PELLAN POINT LIGHT")
     window.canvas.look_at(-6, -34)
     shot("stitch-close")
     window.canvas.fit()

@@ -247,7 +247,9 @@ def test_a_column_is_clicked_pair_by_pair_and_sewn_as_a_satin(boxes: User) -> No
 def test_what_cannot_be_stitched_is_outlined_and_explained(boxes: User) -> None:
     boxes.click_cloth(-20, 0)
     thin = Line("M-30 -10 L-10 -10 L-10 10 L-30 10 Z", 0.2)
-    boxes.document.edit("A thin line", change_objects(boxes.design, {1}, lambda o: replace(o, shape=thin, cover=Run())))
+    boxes.document.edit(
+        "A thin line", change_objects(boxes.design, {1}, lambda o: replace(o, shape=thin, cover=Run()))
+    )
     boxes.settle()
     before = boxes.window.canvas.grab().toImage().pixelColor(boxes.pixel(-30, 0))
     boxes.document.edit("Make it a satin", change_objects(boxes.design, {1}, lambda o: replace(o, cover=Satin())))

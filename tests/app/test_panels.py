@@ -4,6 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLabel, QLineEdit, QListWidget, QToolButton
 
@@ -176,31 +177,47 @@ def choose(user: User, name: str, words: str) -> None:
         raise AssertionError(f"{words} cannot be chosen")
 
 
-def test_a_satin_line_becomes_a_run_and_back(crest_user: User) -> None:
-    crest_user.select("Letter 1 P")
-    before = count(crest_user, "Letter 1 P")
-    choose(crest_user, "coverKind", "Run")
-    assert isinstance(crest_user.object("Letter 1 P").cover, Run)
-    assert count(crest_user, "Letter 1 P") < before
-    choose(crest_user, "coverKind", "Satin")
-    assert isinstance(crest_user.object("Letter 1 P").cover, Satin)
+@pytest.fixture
+def lines(user: User) -> User:
+    """Somebody with four satin lines."""
+    paths = {
+        "Hook": "M-30 10 L-30 0 L-25 0 C-20 0 -20 6 -25 6 L-30 6",
+        "Fork": "M-8 0 L-14 0 L-14 10 L-8 10",
+        "Bar": "M0 0 L0 10",
+        "Loop": "M15 0 C10 0 10 10 15 10 C20 10 20 0 15 0 Z",
+    }
+    made = design_of(*((Line(path, 0.9), Satin(), "1001") for path in paths.values()))
+    named = tuple(replace(item, name=name) for item, name in zip(made.objects, paths, strict=True))
+    user.open(replace(made, objects=named))
+    user.stage("Stitch")
+    return user
 
 
-def test_the_width_of_a_satin_line_is_typed(crest_user: User) -> None:
-    crest_user.select("Letter 1 P", "Letter 2 E")
-    crest_user.type("width", "1.4")
-    shapes = [crest_user.object(name).shape for name in ("Letter 1 P", "Letter 2 E")]
+def test_a_satin_line_becomes_a_run_and_back(lines: User) -> None:
+    lines.select("Hook")
+    before = count(lines, "Hook")
+    choose(lines, "coverKind", "Run")
+    assert isinstance(lines.object("Hook").cover, Run)
+    assert count(lines, "Hook") < before
+    choose(lines, "coverKind", "Satin")
+    assert isinstance(lines.object("Hook").cover, Satin)
+
+
+def test_the_width_of_a_satin_line_is_typed(lines: User) -> None:
+    lines.select("Hook", "Fork")
+    lines.type("width", "1.4")
+    shapes = [lines.object(name).shape for name in ("Hook", "Fork")]
     assert all(isinstance(shape, Line) and shape.width == 1.4 for shape in shapes)
 
 
-def test_the_end_of_a_satin_line_is_chosen(crest_user: User) -> None:
-    crest_user.select("Letter 9 I")
-    choose(crest_user, "end", "Pointed")
-    shape = crest_user.object("Letter 9 I").shape
+def test_the_end_of_a_satin_line_is_chosen(lines: User) -> None:
+    lines.select("Bar")
+    choose(lines, "end", "Pointed")
+    shape = lines.object("Bar").shape
     assert isinstance(shape, Line) and (shape.start, shape.end) == ("flat", "pointed")
-    assert crest_user.document.sewn is not None
-    plan = crest_user.document.sewn.plan
-    own = plan.xy[(plan.object == crest_user.object("Letter 9 I").id) & (plan.layer == Layer.COVER)]
+    assert lines.document.sewn is not None
+    plan = lines.document.sewn.plan
+    own = plan.xy[(plan.object == lines.object("Bar").id) & (plan.layer == Layer.COVER)]
     rows = np.hypot(*np.diff(own, axis=0).T)
     assert min(rows[0], rows[-1]) < 0.8 * np.median(rows) < 0.95 * max(rows[0], rows[-1])
 
@@ -214,13 +231,13 @@ def test_the_run_style_is_chosen(crest_user: User) -> None:
     assert count(crest_user, "Foam") > 2 * before
 
 
-def test_short_stitches_can_be_switched_off(crest_user: User) -> None:
-    crest_user.select("Letter 8 O")
-    box = crest_user.find("short_stitches", QCheckBox)
+def test_short_stitches_can_be_switched_off(lines: User) -> None:
+    lines.select("Loop")
+    box = lines.find("short_stitches", QCheckBox)
     assert isinstance(box, QCheckBox) and box.isChecked()
-    crest_user.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=box.rect().center() - box.rect().center() / 1.2)
-    crest_user.settle()
-    cover = crest_user.object("Letter 8 O").cover
+    lines.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=box.rect().center() - box.rect().center() / 1.2)
+    lines.settle()
+    cover = lines.object("Loop").cover
     assert isinstance(cover, Satin) and cover.short_stitches is False
 
 

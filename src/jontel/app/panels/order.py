@@ -148,7 +148,7 @@ class OrderPanel(Panel):
             self._editor_for = wanted
             clear(self.editor)
             if wanted is not None:
-                self.editor.addWidget(EndsEditor(wanted))
+                self.editor.addWidget(EndsEditor(wanted, self.theme, self.unit))
 
     def _selected(self) -> None:
         if self._filling or self.document is None:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QPainter
 
-from jontel.app.drawing import pen
+from jontel.app.drawing import pen, shape_path
 from jontel.app.tools.base import Spot, Tool
 from jontel.design import CannotRead, Design, StitchObject
 from jontel.design.edits import add_objects, change_objects, remove_objects, use_thread
@@ -20,6 +20,8 @@ from jontel.lettering.setting import called, carets, lettered, set_in, words_obj
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
 
+NEAR = 0.8
+"""A click nearer than so many heights to the middle of a sign's edge is on it."""
 MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
 
 
@@ -45,18 +47,30 @@ class LetterTool(Tool):
         document = self.canvas.document
         if document is None:
             return
-        hit = self.canvas.object_at(spot.cloth)
-        item = document.history.design.object(hit) if hit is not None else None
+        item = self._letters_at(spot.cloth)
         if item is not None and item.lettering is not None:
             self.item, self.words = item, item.lettering
             self.like = item.lettering
-            places = self._carets()
+            places = _carets(item.lettering)
             self.caret = min(range(len(places)), key=lambda k: _far(spot.cloth, places[k])) if places else 0
             document.select({item.id})
         else:
             place = (1.0, 0.0, 0.0, 1.0, round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
             self.item, self.words, self.caret = None, replace(self.like, text="", place=place), 0
         self.canvas.update()
+
+    def _letters_at(self, place: QPointF) -> StitchObject | None:
+        """The topmost lettering whose letters lie round a place, in a gap between them too."""
+        document = self.canvas.document
+        for item in reversed(document.history.design.objects if document is not None else ()):
+            if item.lettering is None:
+                continue
+            reach = NEAR * item.lettering.height
+            if shape_path(item.shape).boundingRect().adjusted(-reach, -reach, reach, reach).contains(place):
+                far = min((_far(place, one) for one in _carets(item.lettering)), default=math.inf)
+                if far < reach:
+                    return item
+        return None
 
     # keys
 
@@ -183,17 +197,9 @@ class LetterTool(Tool):
 
     # looks
 
-    def _carets(self) -> list[tuple[tuple[float, float], tuple[float, float]]]:
-        if self.words is None:
-            return []
-        try:
-            return carets(self.words, open_font(self.words.font))
-        except CannotRead:
-            return []
-
     def paint(self, painter: QPainter) -> None:
         """The caret."""
-        places = self._carets()
+        places = _carets(self.words) if self.words is not None else []
         if not places:
             return
         foot, head = (self.canvas.camera.to_screen(*spot) for spot in places[min(self.caret, len(places) - 1)])
@@ -205,6 +211,14 @@ def _name(words: Lettering, item: StitchObject | None) -> str:
     """What an object of changed words is called: by them, unless it was named by hand."""
     by_hand = item is not None and item.lettering is not None and item.name != called(item.lettering)
     return item.name if by_hand and item is not None else called(words)
+
+
+def _carets(words: Lettering) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+    """The places of the caret; none where the font is not there."""
+    try:
+        return carets(words, open_font(words.font))
+    except CannotRead:
+        return []
 
 
 def _far(spot: QPointF, place: tuple[tuple[float, float], tuple[float, float]]) -> float:
