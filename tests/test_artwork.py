@@ -151,7 +151,7 @@ def test_what_cannot_be_digitized_is_named_and_the_rest_comes_in() -> None:
     notes = " ".join(design.artwork[0].notes)
     for word in ("gradient", "clip", "text", "picture", "too small"):
         assert word in notes
-    assert len(design.objects) == 3
+    assert len(design.objects) == 4
     assert design.thread(design.objects[0].thread).name == "Beam gold"
 
 
@@ -182,7 +182,7 @@ BAD_SVG = {
     "huge": svg('<rect width="20" height="20"/>', 'width="1e9mm" height="1e9mm"'),
     "200,000 nodes": MANY,
     "nothing to sew": svg("<g/>"),
-    "only text": svg("<text>Hello</text>"),
+    "only a picture": svg("<image width='9' height='9'/>"),
     "infinite": svg('<path d="M0 0 L1e400 5 L5 5 Z"/>'),
 }
 

@@ -10,7 +10,9 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from jontel.data import find_ground, resource, thread_chart
+from jontel.artwork.digitize import design_from
+from jontel.artwork.svg_text import nearest_font
+from jontel.data import find_ground, find_hoop, resource, thread_chart
 from jontel.demo import name_bar
 from jontel.design import Area, CannotRead, Design, EdgesRecipe, Satin, StitchObject
 from jontel.design.edits import add_objects, change_objects, transform_objects
@@ -305,3 +307,62 @@ def test_an_object_that_is_no_words_stays_as_it_is() -> None:
     made = lettered(item, words("Z"))
     assert made.lettering == words("Z") and made.cover == item.cover and made.name == "box"
     assert isinstance(made.shape, Area) and made.shape.in_order
+
+
+# from a drawing
+
+
+def drawn(body: str) -> Design:
+    """The design of an SVG of 100 by 60 mm."""
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="60mm" viewBox="0 0 100 60">{body}</svg>'
+    return design_from(svg.encode(), "a.svg", find_ground("Woven"), find_hoop("130 x 180"), thread_chart())
+
+
+def test_text_of_a_drawing_comes_in_as_lettering_where_it_stands() -> None:
+    made = drawn(
+        '<g transform="translate(10,10)"><text x="40" y="20" font-size="10" text-anchor="middle" '
+        'font-family="\'Quicksand\', sans-serif" fill="#b2302f">Fog <tspan font-weight="bold">Cape</tspan> 7</text></g>'
+    )
+    (item,) = made.objects
+    assert item.lettering is not None and item.name == "Fog Cape 7"
+    assert (item.lettering.text, item.lettering.font) == ("Fog Cape 7", "Quicksand Bold")
+    assert item.lettering.height == pytest.approx(7.0, abs=0.1) and item.lettering.alignment == "middle"
+    left, top, right, low = region_of(Area(item.shape.path)).bounds
+    assert (left + right) / 2 == pytest.approx(0.0, abs=0.5)
+    assert low == pytest.approx(0.0, abs=2.5) and low - top > 7.0
+    assert "text in “Quicksand” came in as lettering" in made.artwork[0].notes[0]
+    assert not plan(made).failures
+
+
+def test_lines_of_a_turned_text_stand_apart_and_what_is_not_painted_stays_out() -> None:
+    made = drawn(
+        '<text transform="rotate(90) translate(20 -50)" font-size="8" font-family="serif">'
+        '<tspan x="0" y="0">One</tspan><tspan x="0" y="12">Two</tspan></text>'
+        '<defs><text>never</text></defs><text display="none">nor</text><title>a title</title>'
+        '<rect width="9" height="9"/>'
+    )
+    found = [item.lettering for item in made.objects if item.lettering is not None]
+    assert [one.text for one in found] == ["One", "Two"] and {one.font for one in found} == {"Old Standard TT"}
+    (x, y), (x2, y2) = (one.place[4:] for one in found)
+    assert (x - x2, y - y2) == pytest.approx((12.0, 0.0), abs=0.01)
+    assert found[0].place[:2] == pytest.approx((0.0, 1.0), abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("asked", "weight", "slanted", "font"),
+    [
+        ("'Dancing Script'", 400, True, "Dancing Script Bold"),
+        ("Nowhere Sans, cursive", 400, False, "Dancing Script Bold"),
+        ("Nowhere Sans", 700, False, SANS),
+        ("roboto slab", 700, False, "Roboto Slab Bold"),
+    ],
+)
+def test_the_nearest_font_has_the_name_then_the_weight(asked: str, weight: int, slanted: bool, font: str) -> None:
+    assert nearest_font(asked, weight, slanted) == font
+
+
+@pytest.mark.parametrize("place", ["x='nowhere'", "x='1e999'", "font-size='-4'", "font-size='1e9'", "x='5%'"])
+def test_odd_texts_are_named_or_sewn_but_never_lost_unsaid(place: str) -> None:
+    made = drawn(f"<rect width='20' height='9'/><text y='20' {place}>Buoy</text>")
+    came_in = any(item.lettering is not None for item in made.objects)
+    assert came_in or any("text" in note for note in made.artwork[0].notes)

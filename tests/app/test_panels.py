@@ -367,14 +367,14 @@ def test_artwork_is_brought_in_dimmed_hidden_and_taken_away(
     art = tmp_path / "art.svg"
     art.write_text(
         '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
-        '<rect width="30" height="15" fill="#b2302f"/><text>x</text></svg>'
+        '<rect width="30" height="15" fill="#b2302f"/><image width="3" height="3"/></svg>'
     )
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(art), ""))
     boxes.stage("Artwork")
     boxes.click("bringIn")
     assert len(boxes.design.objects) == 3 and len(boxes.document.selection) == 1
     assert "became 1 object; 1 kind of things left out" in boxes.window.notice.text()
-    notes = [w.text() for w in boxes.window.panels[1].findChildren(QLabel) if "text was left out" in w.text()]
+    notes = [w.text() for w in boxes.window.panels[1].findChildren(QLabel) if "picture was left out" in w.text()]
     assert notes
     shown = boxes.find("artwork0-shown", QCheckBox)
     boxes.bot.mouseClick(shown, Qt.MouseButton.LeftButton, pos=shown.rect().topLeft() + shown.rect().center() / 9)

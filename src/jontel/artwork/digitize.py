@@ -26,6 +26,7 @@ from jontel.design.kinds.fill import Fill
 from jontel.design.kinds.run import Run
 from jontel.design.kinds.satin import Satin
 from jontel.design.kinds.values import value_of
+from jontel.design.lettering import moved_lettering
 from jontel.design.paths import commands, ellipse_path, transform_path
 from jontel.design.shapes import Area, Line, Shape
 from jontel.design.stopping import go_on
@@ -33,6 +34,7 @@ from jontel.design.thread import Thread, nearest_thread
 from jontel.geometry.bands import as_column, reads_as_satin
 from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import path_of, region_of
+from jontel.lettering.setting import words_object
 
 THIN = 0.8
 """Strokes thinner than this, mm, are a running stitch."""
@@ -96,7 +98,13 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
     small = tangled = broad = 0
     for drawn in drawing.shapes:
         go_on()
-        path = transform_path(drawn.path, (scale, 0, 0, scale, left, top))
+        placed = (scale, 0.0, 0.0, scale, left, top)
+        if drawn.words is not None:
+            thread = nearest_thread(drawn.fill or (0, 0, 0), chart)
+            threads.setdefault(thread.code, thread)
+            items.append(words_object(moved_lettering(drawn.words, placed), thread.code))
+            continue
+        path = transform_path(drawn.path, placed)
         try:
             made = _objects(drawn, path, scale, chart)
         except CannotStitch:

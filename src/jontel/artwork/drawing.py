@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from jontel.design.lettering import Lettering
 from jontel.design.shapes import FillRule, LineEnd
 
 RGB = tuple[int, int, int]
@@ -10,7 +11,10 @@ RGB = tuple[int, int, int]
 
 @dataclass(frozen=True)
 class Drawn:
-    """One painted shape: canonical path data in mm from the drawing's top left; ``None`` paints nothing."""
+    """One painted shape: canonical path data in mm from the drawing's top left; ``None`` paints nothing.
+
+    Text has ``words`` instead of a path.
+    """
 
     name: str
     path: str
@@ -19,6 +23,7 @@ class Drawn:
     stroke: RGB | None
     stroke_width: float
     ends: LineEnd = "flat"
+    words: Lettering | None = None
 
 
 @dataclass(frozen=True)

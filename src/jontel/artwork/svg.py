@@ -4,12 +4,13 @@ import io
 import math
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import svgelements as se
 
 from jontel.artwork.drawing import RGB, Drawing, Drawn
-from jontel.artwork.xml_guard import Seen, look_at
+from jontel.artwork.svg_text import lettering_of
+from jontel.artwork.xml_guard import Chunk, Seen, look_at
 from jontel.design.errors import CannotRead
 from jontel.design.paths import number_text
 from jontel.design.shapes import FillRule, LineEnd
@@ -19,7 +20,7 @@ MM_PER_PIXEL = 25.4 / 96
 MOST_NODES = 100_000
 LARGEST_MM = 2_000.0
 _REFERENCE = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)")
-_LEFT_OUT = {"image": "picture", "text": "text", "foreignObject": "embedded page", "video": "film"}
+_LEFT_OUT = {"image": "picture", "foreignObject": "embedded page", "video": "film"}
 
 
 def read_svg(data: bytes, name: str) -> Drawing:
@@ -49,8 +50,17 @@ def _shapes(root: "se.SVG", name: str, notes: "Notes") -> list[Drawn]:
     """Every painted shape, from back to front. Raises ``CannotRead``."""
     shapes: list[Drawn] = []
     nodes = 0
-    for element in root.elements():
+    elements = list(root.elements())
+    texts = [one for one in elements if isinstance(one, se.Text) and one.values.get("tag", "text") == "text"]
+    words = dict(zip(map(id, texts), notes.texts, strict=False)) if len(texts) == len(notes.texts) else {}
+    for element in elements:
         go_on()
+        if isinstance(element, se.Text):
+            if id(element) in words:
+                shapes += _words(element, words[id(element)], notes)
+            elif any(element is one for one in texts):
+                notes.add("text was left out: it is drawn from a template; turn it into paths first")
+            continue
         if not isinstance(element, se.Shape):
             continue
         path = _canonical(element, name)
@@ -63,6 +73,29 @@ def _shapes(root: "se.SVG", name: str, notes: "Notes") -> list[Drawn]:
     return shapes
 
 
+def _words(element: "se.Text", chunks: Sequence[Chunk], notes: "Notes") -> list[Drawn]:
+    """The words of a text as lettering."""
+    values: dict[str, str] = {str(k): str(v) for k, v in element.values.items() if v is not None}
+    fill = _paint(values.get("fill", "black"), element.fill, "fill", notes)
+    if _hidden(values) or fill is None:
+        return []
+    try:
+        found, asked = lettering_of(element, chunks, MM_PER_PIXEL)
+    except ValueError:
+        notes.add("text was left out: its place is no plain number; turn it into paths first")
+        return []
+    for one in found:
+        family = asked.split(",")[0].strip().strip("'\"")
+        notes.add(f"text in “{family}” came in as lettering in “{one.font}”")
+    return [Drawn("", "", "nonzero", fill, None, 0.0, words=one) for one in found]
+
+
+def _hidden(values: dict[str, str]) -> bool:
+    """Whether nothing of an element is painted."""
+    unseen = values.get("display") == "none" or values.get("visibility") in ("hidden", "collapse")
+    return unseen or values.get("opacity") in ("0", "0.0")
+
+
 class Notes:
     """Collects what in a file cannot be digitized."""
 
@@ -70,6 +103,7 @@ class Notes:
         self._counts: Counter[str] = Counter()
         self._first_stop: dict[str, str] = {}
         self._link: dict[str, str] = {}
+        self.texts = seen.texts
         gradient = ""
         for tag, attributes in seen.elements:
             if tag in _LEFT_OUT:
@@ -146,9 +180,7 @@ def _canonical(element: "se.Shape", name: str) -> str:
 
 def _painted(element: "se.Shape", path: str, notes: Notes) -> Drawn | None:
     values: dict[str, str] = {str(k): str(v) for k, v in element.values.items() if v is not None}
-    if values.get("display") == "none" or values.get("visibility") in ("hidden", "collapse"):
-        return None
-    if values.get("opacity") in ("0", "0.0") or not path:
+    if _hidden(values) or not path:
         return None
     name = str(element.id or "")
     if _REFERENCE.search(values.get("clip-path", "")) or _REFERENCE.search(values.get("mask", "")):

@@ -8,13 +8,25 @@ from jontel.design.errors import CannotRead
 
 LARGEST = 40_000_000
 LONGEST_ENTITY = 400
+_UNPAINTED = {"defs", "symbol", "clipPath", "mask", "pattern", "marker", "title", "desc", "metadata", "style"}
+"""What stands in these is not painted where it stands."""
+
+
+@dataclass
+class Chunk:
+    """Words of a text that stand at a place of their own: ``x`` and ``y`` as written, ``None`` for none."""
+
+    x: str | None
+    y: str | None
+    words: str = ""
 
 
 @dataclass
 class Seen:
-    """What the look found: element names with their attributes, in order, and their depth."""
+    """What the look found: elements with their attributes, in order, and the words of each text that is painted."""
 
     elements: list[tuple[str, dict[str, str]]] = field(default_factory=list)
+    texts: list[list[Chunk]] = field(default_factory=list)
 
 
 class _Refused(Exception):
@@ -45,7 +57,31 @@ def look_at(data: bytes, name: str) -> Seen:
         if len(value) > LONGEST_ENTITY or "&" in value:
             raise _Refused(f"{name} holds entities within entities; save it as plain SVG and try again.")
 
-    parser.StartElementHandler = started
+    within: list[str] = []
+
+    def started_text(tag: str, attributes: dict[str, str]) -> None:
+        started(tag, attributes)
+        style = attributes.get("style", "").replace(" ", "")
+        hidden = attributes.get("display") == "none" or "display:none" in style
+        within.append("defs" if hidden else tag.split(":")[-1])
+        if _UNPAINTED.intersection(within):
+            return
+        if within[-1] == "text":
+            seen.texts.append([Chunk(attributes.get("x"), attributes.get("y"))])
+        elif within[-1] == "tspan" and "text" in within and ("x" in attributes or "y" in attributes):
+            before = seen.texts[-1][-1]
+            seen.texts[-1].append(Chunk(attributes.get("x", before.x), attributes.get("y", before.y)))
+
+    def ended(_tag: str) -> None:
+        within.pop()
+
+    def words(found: str) -> None:
+        if "text" in within and not _UNPAINTED.intersection(within):
+            seen.texts[-1][-1].words += found
+
+    parser.StartElementHandler = started_text
+    parser.EndElementHandler = ended
+    parser.CharacterDataHandler = words
     parser.EntityDeclHandler = entity
     with contextlib.suppress(AttributeError):
         parser.SetParamEntityParsing(expat.XML_PARAM_ENTITY_PARSING_NEVER)

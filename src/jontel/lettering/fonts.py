@@ -62,13 +62,14 @@ class Font:
         self._font = hb.Font(self._face)
         self._outlines: dict[int, str] = {}
         self._draw = _pen()
+        self.em = float(self._face.upem)
         signs = [self._font.get_nominal_glyph(ord(sign)) for sign in CAPITALS]
         drawn = [number for number in signs if number and self.outline(number)]
         some = drawn or [number for number in range(1, min(self._face.glyph_count, 200)) if self.outline(number)]
         if not some:
             raise CannotRead(f"“{name}” has no outlines, only pictures of its letters; choose another font.")
         box = self._font.get_glyph_extents(drawn[0]) if drawn else None
-        self.capitals = float(box.y_bearing) if box and box.y_bearing > 0 else CAPITALS_ELSE * self._face.upem
+        self.capitals = float(box.y_bearing) if box and box.y_bearing > 0 else CAPITALS_ELSE * self.em
 
     def shaped(self, line: str) -> list[Glyph]:
         """The glyphs of one line, from left to right."""
