@@ -4,29 +4,31 @@ import itertools
 import time
 
 import shapely
-import zoo
 from msgspec.structs import replace
 
 from jontel.data import find_ground
-from jontel.design import Area, CannotStitch, EdgesRecipe, Satin, StitchObject, resolve
+from jontel.design import Area, EdgesRecipe, Satin, StitchObject, resolve
+from jontel.design.lettering import Lettering
 from jontel.design.store import PROCESS
 from jontel.geometry.columns import covered
 from jontel.geometry.decompose import strokes_of
 from jontel.geometry.region import region_of
+from jontel.lettering.fonts import open_font, shipped_fonts
+from jontel.lettering.setting import set_in
 from jontel.stitching import engine
 from jontel.stitching.measure import largest_bare, measure, thread_lines
 from jontel.stitching.stitches import Kind, Layer
 
 SIGNS = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789&?@%ß"
-HEIGHTS = (8.0, 15.0, 40.0)
-FONTS = ("SemiBold", "Regular")
+SOME = "AEGKMQRSZabdefgkmrsty258&?"
+"""What is measured of every font but the first, of which it is all."""
+HEIGHTS = (6.0, 12.0, 40.0)
 Figures = dict[str, float]
 
 
-def of_letter(sign: str, height: float, weight: str) -> Figures:
+def of_letter(sign: str, height: float, font: str) -> Figures:
     """How one letter is covered, what lies beside it or on show, its strokes, cuts and times."""
-    font = zoo.SHIPPED_FONT.with_name(f"IBMPlexSans-{weight}.ttf")
-    shape = Area(zoo.glyph(sign, height, font))
+    shape = Area(set_in(Lettering(sign, font, height), open_font(font)).path)
     ground = replace(find_ground("Woven"), edges=EdgesRecipe(pull=0.0, push=0.0))
     item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Satin())
     region = region_of(shape)
@@ -39,12 +41,14 @@ def of_letter(sign: str, height: float, weight: str) -> Figures:
     seen = measure(sewn, region)
     rows = thread_lines(sewn, {Layer.COVER})
     needle = shapely.points(sewn.xy[sewn.kind == Kind.STITCH])
+    as_fill = sum(not part.fit for part in parts)
     thrice = 0.0
     for part in parts:
         cloth = [covered(one.rails) for one in part.strokes]
         thrice += sum((a & b & c).area for a, b, c in itertools.combinations(cloth, 3))
     return {
         "strokes": sum(len(part.strokes) for part in parts),
+        "sewn_as_fill": as_fill,
         "coverage": seen.coverage,
         "bare_circle": largest_bare(rows, region),
         "beyond": float(shapely.distance(needle, region).max()),
@@ -57,31 +61,26 @@ def of_letter(sign: str, height: float, weight: str) -> Figures:
 
 
 def table() -> dict[str, float]:
-    """Print the figures of all letters, and give them under stable names."""
+    """Print the figures of the letters of every shipped font, and give them under stable names."""
     kept: dict[str, float] = {}
-    for weight in FONTS:
-        counts = {sign: int(of_letter(sign, 15.0, weight)["strokes"]) for sign in SIGNS}
-        print(f"\nstrokes of {weight}: " + " ".join(f"{sign}{count}" for sign, count in counts.items()))
+    for number, file in enumerate(shipped_fonts()):
+        signs = SOME if number else SIGNS
+        told = file.name.lower().replace(" ", "-")
+        counts = {sign: int(of_letter(sign, 15.0, file.name)["strokes"]) for sign in signs}
+        print(
+            f"\n{file.name}, {file.character}. Strokes: " + " ".join(f"{one}{count}" for one, count in counts.items())
+        )
         for height in HEIGHTS:
-            refused = 0
             seen: dict[str, list[float]] = {}
-            for sign in SIGNS:
-                try:
-                    figures = of_letter(sign, height, weight)
-                except CannotStitch:
-                    refused += 1
-                    continue
-                for name, value in figures.items():
+            for sign in signs:
+                for name, value in of_letter(sign, height, file.name).items():
                     seen.setdefault(name, []).append(value)
-            print(
-                f"{weight}, {height:.0f} mm: {len(SIGNS) - refused} letters, {refused} refused     median     worst"
-            )
+            print(f"{height:.0f} mm, {len(signs)} letters {'median':>44} {'worst':>9}")
             for name, values in seen.items():
                 if name == "strokes":
                     continue
                 order = sorted(values, reverse=name == "coverage")
                 print(f"  {name:24s} {order[len(order) // 2]:38.4f} {order[-1]:9.4f}")
-                kept[f"letters.{weight.lower()}.{height:.0f}.{name}.median"] = order[len(order) // 2]
-                kept[f"letters.{weight.lower()}.{height:.0f}.{name}.worst"] = order[-1]
-            kept[f"letters.{weight.lower()}.{height:.0f}.refused"] = refused
+                kept[f"letters.{told}.{height:.0f}.{name}.median"] = order[len(order) // 2]
+                kept[f"letters.{told}.{height:.0f}.{name}.worst"] = order[-1]
     return kept

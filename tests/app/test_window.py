@@ -268,7 +268,7 @@ def test_artwork_dropped_on_the_window_becomes_objects(boxes: User, tmp_path: Pa
     )
     boxes.window.dropEvent(event)
     boxes.settle()
-    assert len(boxes.design.objects) == 15
+    assert len(boxes.design.objects) == 6
 
 
 def test_reading_can_be_stopped(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

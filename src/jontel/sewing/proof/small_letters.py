@@ -1,0 +1,89 @@
+"""Letters whose strokes are too thin to sew well, with the height at which they would."""
+
+from functools import partial
+
+import numpy as np
+from msgspec.structs import replace
+
+from jontel.design.design import Design, StitchObject
+from jontel.design.edits import change_objects
+from jontel.design.errors import CannotRead, CannotStitch
+from jontel.design.kinds import traits_of
+from jontel.design.kinds.values import value_of
+from jontel.design.lettering import Lettering
+from jontel.design.shapes import Area
+from jontel.geometry.polyline import lengths
+from jontel.lettering.setting import lettered
+from jontel.sewing.plan import SewPlan
+from jontel.sewing.proof.finding import Finding, Fix
+from jontel.stitching.parts import parts_of
+
+THIN, PART = 0.7, 0.25
+"""Letters are too small where strokes thinner than the first, mm, are more than the second part of their length."""
+THIN_THREAD = 5.0
+"""Below this height, mm, a thinner thread helps as well."""
+
+
+def rule(design: Design, plan: SewPlan) -> list[Finding]:
+    """One finding a lettering."""
+    items = {item.id: item for item in design.objects}
+    found: list[Finding] = []
+    for piece in plan.pieces:
+        item = items.get(piece.owner)
+        if item is None or item.lettering is None or traits_of(item.cover).rows != "edge to edge":
+            continue
+        if "thin strokes" not in piece.notes:
+            piece.notes["thin strokes"] = _width(item)
+        width: float = piece.notes["thin strokes"]
+        if width >= THIN:
+            continue
+        words = item.lettering
+        height = _up(words.height * THIN / max(width, 0.1), 0.5)
+        heavier = round(words.weight + _up((THIN - width) / 2, 0.05), 2)
+        thread = " A thinner thread and needle help, too." if words.height < THIN_THREAD else ""
+        sentence = (
+            f"“{item.name}” is {words.height:g} mm high, and strokes of it are {width:.1f} mm thin: "
+            f"they sew well from {height:g} mm, or heavier by {heavier:g} mm.{thread}"
+        )
+        fixes = [
+            Fix(f"Make it {heavier:g} mm heavier", partial(_changed, item.id, "weight", heavier)),
+            Fix(f"Make it {height:g} mm high", partial(_changed, item.id, "height", height)),
+        ]
+        fits = [fix for fix, value, field in zip(fixes, (heavier, height), ("weight", "height"), strict=True)
+                if value <= value_of(Lettering, field).high]  # fmt: skip
+        found.append(Finding("small letters", "look", sentence, (item.id,), piece.segments.first, tuple(fits)))
+    return found
+
+
+def _width(item: StitchObject) -> float:
+    """The width that ``PART`` of the strokes of some letters, by length, are thinner than, mm; large for none."""
+    if not isinstance(item.shape, Area):
+        return THIN
+    try:
+        parts = parts_of(Area(item.shape.path, item.shape.rule))
+    except CannotStitch:
+        return THIN
+    rails = [stroke.rails for part in parts if part.strokes.fit for stroke in part.strokes.strokes]
+    if not rails:
+        return THIN
+    widths = np.array([float(np.median(one.widths())) for one in rails])
+    order = np.argsort(widths)
+    long = np.cumsum(np.array([float(lengths(one.middle)[-1]) for one in rails])[order])
+    return float(widths[order][int(np.searchsorted(long, PART * long[-1]))])
+
+
+def _up(value: float, step: float) -> float:
+    """A value up to the next step, or the one after where it is all but there."""
+    return float(np.ceil(value / step + 0.1)) * step
+
+
+def _changed(identity: int, field: str, value: float, design: Design) -> Design:
+    def change(item: StitchObject) -> StitchObject:
+        if item.lettering is None:
+            return item
+        try:
+            return lettered(item, replace(item.lettering, **{field: value}))
+        except CannotRead:  # without its font it stays as it is
+            return item
+
+    return change_objects(design, {identity}, change)
