@@ -278,6 +278,32 @@ def test_a_rim_is_an_object_of_its_own_on_the_outline_and_closes_without_a_notch
     assert other.objects[0].thread != other.objects[1].thread and not plan(other).failures
 
 
+@pytest.mark.parametrize(("beside", "near", "far"), [(100.0, 9.0, 11.0), (-100.0, 7.0, 9.0), (50.0, 8.5, 10.5)])
+def test_a_rim_lies_outside_or_inside_the_outline_or_between(beside: float, near: float, far: float) -> None:
+    points = sewn(Line(ring_path(9), 2.0, beside=beside), Satin()).xy
+    away = np.hypot(*points.T)
+    assert away.min() == pytest.approx(near, abs=0.05) and away.max() == pytest.approx(far, abs=0.05)
+
+
+def test_outwards_is_away_from_the_cloth_at_a_hole_and_to_the_left_of_an_open_line() -> None:
+    ring = ring_path(12) + " " + ring_path(6, reverse=True)
+    away = np.hypot(*sewn(Line(ring, 2.0, beside=100.0), Satin()).xy.T)
+    inner = away[away < 9]
+    assert (inner.min(), inner.max()) == pytest.approx((4.0, 6.0), abs=0.06) and away.max() == pytest.approx(
+        14, abs=0.06
+    )
+    square = sewn(Line(box_path(-8, -8, 16, 16), 2.0, beside=100.0), Satin()).xy
+    off = np.abs(square).max(axis=1)
+    assert off.min() == pytest.approx(8.0, abs=0.05) and off.max() == pytest.approx(10.0, abs=0.25)
+    line = sewn(Line("M0 0 L20 0", 3.0, beside=100.0), Satin()).xy
+    assert (line[:, 1].min(), line[:, 1].max()) == pytest.approx((-3.0, 0.0), abs=0.05)
+
+
+def test_a_rim_that_has_no_room_inside_says_so() -> None:
+    with pytest.raises(CannotStitch, match="no room for it inside"):
+        sewn(Line(box_path(0, 0, 2, 2), 4.5, beside=-100.0), Satin())
+
+
 def test_what_has_no_outline_gets_no_rim() -> None:
     design = design_of((Area("M0 0 L9 0 L0 0 Z"), Fill()))
     assert with_rims(design, {1}) == (design, frozenset())

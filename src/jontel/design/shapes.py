@@ -43,6 +43,8 @@ class Area(Struct, frozen=True, tag="area"):
 class Line(Struct, frozen=True, tag="line"):
     """A path; ``width`` in mm is what a satin along it covers, and what a run ignores.
 
+    ``beside`` moves that off the path, in percent of half the width: a closed one outwards, an open one to the left
+    of its way, for a number above 0. So 100 is all outside, -100 all inside.
     ``profile`` scales the width along the path, and so do the widths at its start and end, in percent. A slanted end
     leans by so many degrees against one square to the line: forwards on the left of the way for an angle above 0.
     Corners sharper than ``mitre_over`` degrees are mitred,
@@ -51,6 +53,7 @@ class Line(Struct, frozen=True, tag="line"):
 
     path: PathData
     width: Annotated[float, number("Width", 0.1, 100.0, "length", 0.1, LINE)] = 1.6
+    beside: Annotated[float, number("Outwards by", -100.0, 100.0, "percent", 25, LINE)] = 0.0
     start: Annotated[LineEnd, word("Start", LINE)] = "flat"
     start_slant: Annotated[float, number("Start leans", -60.0, 60.0, "angle", 5, LINE, SLANTED_START)] = 30.0
     end: Annotated[LineEnd, word("End", LINE)] = "flat"

@@ -6,12 +6,16 @@ from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
-from jontel.design.shapes import Line, WidthProfile
+from jontel.design.errors import CannotStitch
+from jontel.design.paths import polyline_path
+from jontel.design.shapes import Area, Line, WidthProfile
 from jontel.design.stopping import go_on
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
+from jontel.geometry.region import path_of, region_of
 
 STEP = 0.08
 MITRE_DEGREES = 20.0
@@ -64,8 +68,37 @@ class _Turned:
 
 
 def legs_of(line: Line) -> list[Rails]:
-    """The columns that a satin along ``line`` is sewn as, in order, subpath by subpath."""
-    return [leg for path in flatten(line.path, FINE) for leg in _legs(path, line)]
+    """The columns that a satin along ``line`` is sewn as, in order, subpath by subpath. Raises ``CannotStitch``."""
+    path = line.path if line.beside == 0 else _beside(line)
+    return [leg for one in flatten(path, FINE) for leg in _legs(one, line)]
+
+
+def _beside(line: Line) -> str:
+    """The path of the middle of a line that lies beside its own, as path data. Raises ``CannotStitch``.
+
+    Closed ones are moved together, as the rims of what they enclose, so that a hole's goes into the hole.
+    """
+    away = line.beside / 100 * line.width / 2
+    drawn = flatten(line.path, FINE)
+    found: list[str] = []
+    rings = " ".join(_text(one.xy, True) for one in drawn if one.closed)
+    if rings:
+        moved = region_of(Area(rings, "evenodd")).buffer(away, join_style="mitre", mitre_limit=LONGEST_MITRE)
+        if moved.is_empty:
+            raise CannotStitch("there is no room for it inside; make it narrower or move it outwards")
+        found.append(path_of(moved))
+    for one in drawn:
+        if not one.closed and len(one.xy) > 1:
+            curve = shapely.offset_curve(
+                shapely.LineString(one.xy), -away, join_style="mitre", mitre_limit=LONGEST_MITRE
+            )
+            parts = [shapely.get_coordinates(part) for part in shapely.get_parts(curve)]
+            found += [_text(part, False) for part in parts if len(part) > 1]
+    return " ".join(found)
+
+
+def _text(xy: Floats, closed: bool) -> str:
+    return polyline_path([(float(x), float(y)) for x, y in xy], closed)
 
 
 def _legs(path: Polyline, line: Line) -> list[Rails]:
