@@ -78,10 +78,22 @@ def main(out: Path, wanted: set[str]) -> None:
     select(window, "Rock")
     shot("view-plan")
     window.canvas.set_view("cloth")
-    select(window, "PELLAN POINT LIGHT")
+    select(window, "Roof")
     window.canvas.look_at(-6, -34)
     shot("stitch-close")
     window.canvas.fit()
+    select(window)
+    window.canvas.set_tool(window.tools["letter"])
+    window.turn_tab(1)
+    settle(window)
+    bar = window.session.current
+    assert bar is not None
+    words = next(item for item in bar.design.objects if item.name == "NELL")
+    bar.select({words.id})
+    shot("lettering")
+    window.turn_tab(-1)
+    window.canvas.set_tool(window.tools["select"])
+    settle(window)
     before = document.history.design
     sky = {item.id for item in before.objects if item.name == "Sky"}
     lines = (((-24.0, -6.0), (-8.0, -20.0)), ((10.0, -26.0), (24.0, -14.0)))
