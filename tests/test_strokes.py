@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from shapely import affinity
 
-from jontel.design import Area, CannotStitch, Fill, Line, Run, Satin, resolve
+from jontel.data import find_ground
+from jontel.design import Area, CannotStitch, EdgesRecipe, Fill, Line, Run, Satin, resolve
 from jontel.design.edits import change_objects
 from jontel.geometry.columns import covered
 from jontel.geometry.decompose import Strokes, strokes_of
@@ -276,6 +277,22 @@ def test_a_rim_is_an_object_of_its_own_on_the_outline_and_closes_without_a_notch
     assert gaps.max() < 1.3 * np.median(gaps)
     other = change_objects(design, {rim.id}, lambda one: replace(one, thread="1005"))
     assert other.objects[0].thread != other.objects[1].thread and not plan(other).failures
+
+
+def test_wide_parts_are_split_or_filled_as_one_picks_and_narrow_ones_stay_satins() -> None:
+    shape = Area(f"{box_path(-20, -30, 14, 60)} {box_path(10, -30, 4, 60)}")
+    edges = replace(find_ground("Woven twill"), edges=EdgesRecipe(pull=0.0, push=0.0))
+    for wide, most in (("split", 7.0), ("filled", 3.6)):
+        found = sewn(shape, Satin(wide=wide), ground=edges)
+        left = (found.xy[:, 0] < 0) & (found.layer == Layer.COVER) & (found.kind == Kind.STITCH)
+        rows = np.hypot(*np.diff(found.xy, axis=0).T)[left[1:] & left[:-1]]
+        assert most - 2.5 < np.quantile(rows, 0.9) <= most + 0.1, wide
+        right = (found.xy[:, 0] > 5) & (found.layer == Layer.COVER) & (found.kind == Kind.STITCH)
+        long = np.hypot(*np.diff(found.xy, axis=0).T)[right[1:] & right[:-1]]
+        assert np.median(long) == pytest.approx(4.0, abs=0.1)
+        assert measure(found, region_of(shape)).coverage > 0.985
+    narrow = sewn(shape, Satin(wide="filled", wide_over=20.0), ground=edges)
+    assert (narrow.xy == sewn(shape, Satin(), ground=edges).xy).all()
 
 
 @pytest.mark.parametrize(("beside", "near", "far"), [(100.0, 9.0, 11.0), (-100.0, 7.0, 9.0), (50.0, 8.5, 10.5)])

@@ -1,18 +1,23 @@
 """The connected parts of an area that is sewn as a satin: the strokes of each, and which have none that fit."""
 
 import dataclasses
+import math
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from shapely import Polygon
 
+from jontel.design.kinds.values import MOST_KNOTS
 from jontel.design.shapes import Area, Lines, Point
 from jontel.design.store import kept
 from jontel.geometry.columns import all_covered, directed
 from jontel.geometry.decompose import STRAYS, Strokes, strokes_of
-from jontel.geometry.polyline import flatten
+from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import Region, largest, polygons_of, region_of
+
+LINES_APART = 0.7
+"""Direction lines across a stroke are so many of its widths apart."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,6 +47,20 @@ def parts_of(area: Area) -> tuple[Part, ...]:
         for cloth, strokes in zip(region.geoms, strokes_of(region), strict=True)
     ]
     return tuple(found[k] for k in _drawn_order(area, region)) if area.in_order else tuple(found)
+
+
+def lines_across(part: Part) -> Lines:
+    """Direction lines across the strokes of a part, evenly along each."""
+    every: list[tuple[Point, Point]] = []
+    for stroke in part.strokes.strokes:
+        rails = stroke.rails
+        along = lengths(rails.middle)
+        count = max(2, round(float(along[-1]) / (LINES_APART * float(rails.widths().mean()))))
+        places = (np.arange(count) + 0.5) / count * float(along[-1])
+        at = np.searchsorted(along, places)
+        pairs = np.round(np.stack([rails.a[at], rails.b[at]], axis=1), 4)
+        every += [((float(p[0]), float(p[1])), (float(q[0]), float(q[1]))) for p, q in pairs]
+    return tuple(every[:: math.ceil(len(every) / MOST_KNOTS)] if every else ())
 
 
 def _drawn_order(area: Area, region: Region) -> list[int]:

@@ -10,6 +10,7 @@ from jontel.design.kinds.values import ABOVE_ZERO, Group, Place, Profile, When, 
 
 Texture = Literal["none", "brick", "stair", "chevron", "random"]
 Strokes = Literal["both", "one"]
+Wide = Literal["split", "filled"]
 Feather = Literal["inwards", "outwards"]
 
 ROWS = Group("Rows", open=True)
@@ -19,6 +20,7 @@ TEXTURES: When = ("texture", ("brick", "stair", "chevron", "random"))
 FIRST: When = ("feather_first", ABOVE_ZERO)
 SECOND: When = ("feather_second", ABOVE_ZERO)
 SEEDED = (Place(FEATHERED, FIRST), Place(FEATHERED, SECOND))
+FILLED: When = ("wide", ("filled",))
 RAISED: When = ("layers", tuple(range(2, 9)))
 
 
@@ -26,6 +28,7 @@ class SatinRecipe(CoverValues, frozen=True, tag="satin"):
     """Rows from edge to edge with every value known. ``spacing`` is between neighbouring needle points of one edge.
 
     ``split_lines`` 0 staggers split points, n lays them in n lines; no piece is shorter than ``split_least``.
+    Parts of an area with strokes wider than ``wide_over`` are split as well, or filled with rows across them.
     ``texture`` sets needle points ``texture_length`` apart inside rows, none nearer to an edge than
     ``texture_clear``, on both strokes or on the return ones; ``anchor`` holds every so many return strokes by one.
     ``feather_first`` and ``feather_second`` move needle points of the two edges by up to so much, each its own
@@ -42,6 +45,8 @@ class SatinRecipe(CoverValues, frozen=True, tag="satin"):
     split: Annotated[float, number("Split rows over", 1.0, 12.0, "stitch", 0.5, LONG)] = 7.0
     split_lines: Annotated[int, number("In lines of (0: apart)", 0, 12, "count", 1, LONG)] = 0
     split_least: Annotated[float, number("Least piece", 0.5, 6.0, "length", 0.1, LONG)] = 1.0
+    wide: Annotated[Wide, word("Wide shapes are", LONG)] = "split"
+    wide_over: Annotated[float, number("Wide is over", 3.0, 60.0, "length", 0.5, LONG, FILLED)] = 8.0
     anchor: Annotated[int, number("Anchor every … returns", 0, 50, "count", 1, LONG)] = 0
     texture: Annotated[Texture, word("Needle points", SURFACE)] = "none"
     texture_length: Annotated[float, number("Apart", 0.5, 7.0, "stitch", 0.1, SURFACE, TEXTURES)] = 2.0

@@ -1,12 +1,12 @@
 """Satin: rows from edge to edge of a column, along a line, between two edges, or along the strokes of an area."""
 
+import contextlib
 import math
 from collections.abc import Sequence
 
 import numpy as np
 import shapely
 from msgspec.structs import replace
-from shapely import Polygon
 
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
@@ -30,7 +30,7 @@ from jontel.stitching.covers import fill
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.legs import own_passes, sew_columns, sew_layers
 from jontel.stitching.limits import afford
-from jontel.stitching.parts import Part, parts_of
+from jontel.stitching.parts import Part, lines_across, parts_of
 from jontel.stitching.running import run_points
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 from jontel.stitching.underlays import sew_underlay
@@ -98,8 +98,19 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
 def _is_one_column(area: Area, item: Resolved, recipe: SatinRecipe) -> bool:
     """Whether an area is a single column that holds rows."""
     parts = parts_of(area)
-    single = len(parts) == 1 and parts[0].strokes.fit and len(parts[0].strokes.strokes) == 1
+    single = len(parts) == 1 and len(parts[0].strokes.strokes) == 1 and not _is_filled(parts[0], _most(recipe))
     return single and not _is_hairline(_as_sewn(parts[0].strokes.strokes[0].rails, recipe, item.edges))
+
+
+def _most(recipe: SatinRecipe) -> float:
+    """Strokes wider than this, mm, are filled."""
+    return recipe.wide_over if recipe.wide == "filled" else math.inf
+
+
+def _is_filled(part: Part, most: float) -> bool:
+    """Whether a part is to be filled: no strokes fit it, or one of them is wider than ``most`` mm on average."""
+    widths = [float(stroke.rails.widths().mean()) for stroke in part.strokes.strokes]
+    return not part.strokes.fit or max(widths, default=0.0) > most
 
 
 def _write(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
@@ -115,7 +126,7 @@ def _write(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | None
     while parts:
         goal = exit_ if len(parts) == 1 else None
         part = parts.pop(0 if area.in_order else _next(parts, needle.at, exit_))
-        if not part.strokes.fit:
+        if _is_filled(part, _most(recipe)):
             _sew_as_fill(part, item, recipe, needle, goal)
             continue
         rails = [_as_sewn(_ending_under(stroke), recipe, item.edges) for stroke in part.strokes.strokes]
@@ -165,7 +176,7 @@ def _cover(recipe: SatinRecipe) -> Cover:
 
 def _sew_as_fill(part: Part, item: Resolved, recipe: SatinRecipe, needle: Needle, goal: Floats | None) -> None:
     """Sew a part that no strokes fit as the fill it is."""
-    whole = _as_fill(part.cloth, item, recipe)
+    whole = _as_fill(part, item, recipe)
     assert isinstance(whole.cover, FillRecipe)
     sewn = fill.sew(whole, whole.cover, needle.at, goal).stitches()
     if needle.sewing:
@@ -173,14 +184,25 @@ def _sew_as_fill(part: Part, item: Resolved, recipe: SatinRecipe, needle: Needle
     needle.follow(sewn)
 
 
-def _as_fill(cloth: Polygon, item: Resolved, recipe: SatinRecipe) -> Resolved:
-    """A part of an area as a fill whose rows lie across its long way."""
-    box = shapely.get_coordinates(cloth.minimum_rotated_rectangle)
+def _as_fill(part: Part, item: Resolved, recipe: SatinRecipe) -> Resolved:
+    """A part of an area as a fill."""
+    shape, angle = _filled(part)
+    return replace(item, shape=shape, cover=FillRecipe(spacing=recipe.spacing, angle=angle))
+
+
+def _filled(part: Part) -> tuple[Area, float]:
+    """A part as an area whose rows turn with its strokes, or else lie across its long way, and the angle of that."""
+    box = shapely.get_coordinates(part.cloth.minimum_rotated_rectangle)
     sides = np.diff(box[:3], axis=0)
     across = sides[int(np.argmin(np.hypot(*sides.T)))] if len(sides) == 2 else np.array([1.0, 0.0])
     angle = round(float(np.degrees(np.arctan2(-across[1], across[0]))) % 180, 1)
-    shape = Area(path_of(polygons_of(cloth)))
-    return replace(item, shape=shape, cover=FillRecipe(spacing=recipe.spacing, angle=angle))
+    shape = Area(path_of(polygons_of(part.cloth)))
+    if part.strokes.fit:
+        turning = replace(shape, lines=lines_across(part))
+        with contextlib.suppress(CannotStitch):  # rows that would run into each other keep one angle
+            fill.frame_for(turning, angle)
+            shape = turning
+    return shape, angle
 
 
 def _ending_under(stroke: Stroke) -> Rails:
@@ -219,22 +241,25 @@ def edge(item: Resolved) -> Region:
     """The compensated columns together. Raises ``CannotStitch``."""
     recipe = item.cover
     assert isinstance(recipe, SatinRecipe)
-    return _edge(item.shape, item.edges, (recipe.least_width, recipe.greatest_width, recipe.narrow_extra))
+    widths = (recipe.least_width, recipe.greatest_width, recipe.narrow_extra)
+    return _edge(item.shape, item.edges, widths, _most(recipe))
 
 
 @kept
-def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
+def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float], most: float) -> Region:
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
     if not isinstance(shape, Area):
         return polygons_of(all_covered([compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]))
-    parts = parts_of(shape)
-    rails = [
-        _as_sewn(stroke.rails, limits, edges) for part in parts if part.strokes.fit for stroke in part.strokes.strokes
-    ]
-    filled = [Area(path_of(polygons_of(part.cloth))) for part in parts if not part.strokes.fit]
-    others = [fill.sewn_region(one, edges, 0.0) for one in filled]
-    return polygons_of(shapely.unary_union([all_covered(rails), *others]))
+    rails: list[Rails] = []
+    clothes: list[Region] = []
+    for part in parts_of(shape):
+        if _is_filled(part, most):
+            area, angle = _filled(part)
+            clothes.append(fill.sewn_region(area, edges, angle))
+        else:
+            rails += [_as_sewn(stroke.rails, limits, edges) for stroke in part.strokes.strokes]
+    return polygons_of(shapely.unary_union([all_covered(rails), *clothes]))
 
 
 def mean_width(item: Resolved) -> float:
@@ -251,7 +276,7 @@ def passes(item: Resolved) -> tuple[Underlay, ...]:
     if isinstance(item.shape, Area):
         parts = parts_of(item.shape)
         if parts and not any(part.strokes.fit for part in parts):
-            return fill.passes(_as_fill(parts[0].cloth, item, recipe))
+            return fill.passes(_as_fill(parts[0], item, recipe))
     return own_passes(compensated_rails(columns_of(item.shape)[0], item.edges))
 
 
