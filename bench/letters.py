@@ -6,15 +6,17 @@ import time
 import shapely
 from msgspec.structs import replace
 
-from jontel.data import find_ground
-from jontel.design import Area, EdgesRecipe, Satin, StitchObject, resolve
+from jontel.data import find_ground, find_hoop, thread_chart
+from jontel.design import Area, Brief, Design, EdgesRecipe, Satin, StitchObject, resolve
+from jontel.design.edits import add_objects
 from jontel.design.lettering import Lettering
 from jontel.design.store import PROCESS
 from jontel.geometry.columns import covered
 from jontel.geometry.decompose import strokes_of
 from jontel.geometry.region import region_of
 from jontel.lettering.fonts import open_font, shipped_fonts
-from jontel.lettering.setting import set_in
+from jontel.lettering.setting import set_in, words_object
+from jontel.sewing.plan import plan
 from jontel.stitching import engine
 from jontel.stitching.measure import largest_bare, measure, thread_lines
 from jontel.stitching.stitches import Kind, Layer
@@ -83,4 +85,29 @@ def table() -> dict[str, float]:
                 print(f"  {name:24s} {order[len(order) // 2]:38.4f} {order[-1]:9.4f}")
                 kept[f"letters.{told}.{height:.0f}.{name}.median"] = order[len(order) // 2]
                 kept[f"letters.{told}.{height:.0f}.{name}.worst"] = order[-1]
+    return kept
+
+
+LINE = ("Pellan Point Light 27", "Pellan Point Licht 27")
+
+
+def retyping() -> dict[str, float]:
+    """Print how long a line of twenty letters takes to sew, and again after one of them was typed anew, in ms."""
+    kept: dict[str, float] = {}
+    thread = thread_chart()[0]
+    brief = Brief(find_ground("Woven"), find_hoop("130 x 180"), (thread,))
+    print()
+    for file in shipped_fonts():
+        items = [words_object(Lettering(text, file.name, 10.0), thread.code) for text in LINE]
+        first, second = (add_objects(Design(name="bench", brief=brief), [item]) for item in items)
+        PROCESS.clear()
+        times = []
+        before = None
+        for design in (first, second):
+            began = time.perf_counter()
+            before = plan(design, before)
+            times.append((time.perf_counter() - began) * 1000)
+        print(f"{file.name:26s} a line {times[0]:7.0f} ms, one letter typed anew {times[1]:6.0f} ms")
+        told = file.name.lower().replace(" ", "-")
+        kept[f"letters.{told}.line_ms"], kept[f"letters.{told}.retyped_ms"] = times
     return kept

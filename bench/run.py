@@ -185,9 +185,9 @@ def signed() -> None:
 
 def letters() -> None:
     """What letters sewn as satins measure as."""
-    from letters import table
+    from letters import retyping, table
 
-    for name, value in table().items():
+    for name, value in (*table().items(), *retyping().items()):
         note(name, value)
 
 

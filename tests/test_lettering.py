@@ -19,6 +19,7 @@ from jontel.design.edits import add_objects, change_objects, transform_objects
 from jontel.design.lettering import Lettering
 from jontel.design.paths import Matrix
 from jontel.files.working import decode, encode
+from jontel.geometry.decompose import at_home
 from jontel.geometry.region import Region, region_of
 from jontel.lettering.fonts import Font, open_font, shipped_fonts
 from jontel.lettering.setting import carets, lettered, set_in, with_value, words_object
@@ -27,7 +28,7 @@ from jontel.sewing.proof import proof
 from jontel.stitching.measure import measure
 from jontel.stitching.parts import parts_of
 from jontel.stitching.stitches import Kind, Layer, Stitches
-from tests.conftest import box_path, design_of
+from tests.conftest import afresh, box_path, design_of
 
 FONTS = [file.name for file in shipped_fonts()]
 SWUNG = ("Dancing Script Bold", "Lobster Two Bold Italic")
@@ -284,11 +285,11 @@ def test_a_word_is_sewn_without_a_cut_and_thread_is_cut_between_words() -> None:
     assert cuts_inside(apart) == 5
 
 
-def test_the_name_bar_cuts_its_letters_three_times_at_most() -> None:
+def test_the_name_bar_cuts_its_words_off_and_nothing_inside_them() -> None:
     sewn = plan(name_bar())
     names = {item.id: item for item in sewn.design.objects}
     cuts = sum(int((piece.kind == Kind.TRIM).sum()) for piece in sewn.pieces if names[piece.owner].lettering)
-    assert cuts <= 3
+    assert cuts == 2
 
 
 def test_flat_letters_end_on_one_line_as_sewn() -> None:
@@ -296,6 +297,22 @@ def test_flat_letters_end_on_one_line_as_sewn() -> None:
     (piece,) = plan(design).pieces
     ends = np.array([(segment.xy[:, 1].min(), segment.xy[:, 1].max()) for segment in piece.segments.parts])
     assert np.ptp(ends[:, 0]) < 0.1 and np.ptp(ends[:, 1]) < 0.1
+
+
+@pytest.mark.parametrize("font", ["Quicksand Bold", SANS, "Old Standard TT"])
+def test_a_letter_is_the_same_shape_wherever_it_stands(font: str) -> None:
+    homes = [at_home(part)[0].wkb for part in cloth(words("nosegonsnes", font, height=10.0, alignment="left")).geoms]
+    assert len(set(homes)) == len(set("nosegonsnes"))
+
+
+def test_a_letter_typed_anew_leaves_the_others_as_they_were_sewn() -> None:
+    one, other = (sewn_words(words(text, alignment="left")) for text in ("Nose lights", "Nose nights"))
+    plan(one)
+    after, fresh = plan(other), afresh(lambda: plan(other))
+    assert (after.xy == fresh.xy).all() and (after.layer == fresh.layer).all()
+    kept = after.xy[after.xy[:, 0] < 25.0]
+    before = {tuple(place) for place in plan(one).xy.round(3)}
+    assert len(kept) > 300 and sum(tuple(place) in before for place in kept.round(3)) > 0.98 * len(kept)
 
 
 def test_words_of_two_thousand_letters_are_set_in_a_moment() -> None:

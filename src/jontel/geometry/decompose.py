@@ -39,8 +39,9 @@ TOUCHES = 0.02
 """Edges nearer than this, mm, to a column touch it."""
 ROUGHLY = 0.002
 """What strokes cover is measured to so many mm."""
-HOME_DIGITS = 4
-"""Shapes are the same elsewhere if they are to so many digits of a mm."""
+HOME_DIGITS, OFF_TIES = 4, 0.213e-4
+"""Shapes are the same elsewhere if they are to so many digits of a mm. Points of curves often lie right between two
+such numbers: they are rounded this much beside that, mm, else the last bit would decide."""
 LOOKED_AT = 6
 """One in so many places that face each other is looked at to see whether rows pass outside the shape."""
 PRUNED = (REACHES, 0.6 * REACHES, 0.3 * REACHES)
@@ -103,19 +104,22 @@ def strokes_of(region: Region) -> tuple[Strokes, ...]:
     """The strokes of each part of a region, mm; a part that was seen elsewhere, as a letter is, is known."""
     found = []
     for part in region.geoms:
-        corner = np.round(np.array(part.bounds[:2]), HOME_DIGITS)
-        found.append(_moved(_decomposed_once(_from(part, corner)), corner))
+        home, corner = at_home(part)
+        found.append(_moved(strokes_at_home(home), corner))
     return tuple(found)
 
 
-def _from(shape: Polygon, corner: Floats) -> Polygon:
-    """A shape as seen from a corner."""
-    moved: Polygon = shapely.transform(shape, lambda xy: np.round(xy - corner, HOME_DIGITS))
-    return moved
+def at_home(shape: Polygon) -> tuple[Polygon, Floats]:
+    """A shape moved to where the same shape always lies, and from where, (2,)."""
+    corner = np.round(np.array(shape.bounds[:2]) + OFF_TIES, HOME_DIGITS)
+    moved = shapely.transform(shape, lambda xy: np.round(xy - corner + OFF_TIES, HOME_DIGITS))
+    home: Polygon = shapely.normalize(moved)  # its rings begin at the same point too
+    return home, corner
 
 
 @kept
-def _decomposed_once(shape: Polygon) -> Strokes:
+def strokes_at_home(shape: Polygon) -> Strokes:
+    """The strokes of a shape that lies at home, mm."""
     return decomposed(shape)
 
 

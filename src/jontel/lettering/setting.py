@@ -16,6 +16,7 @@ from jontel.lettering.fonts import Font, Glyph, open_font
 LEAVES, NAMED_BY = 0.3, 40
 """Connections of new letters are left up to this part of their height and what lies between them: from letter to
 letter, not from word to word. The name is that of so many of its first signs."""
+DIGITS = 4
 MITRE = 3.0
 """Corners of letters that are made heavier reach so many times as far as their edges, at most."""
 
@@ -65,7 +66,9 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             half = glyph.advance * wide / 2
             here = (wide, 0.0, lean, -scale, -half, -glyph.at[1] * scale)
             there = _stand(lettering, number, x + shift + half)
-            data = transform_path(font.outline(glyph.number), composed(composed(here, there), lettering.place))
+            a, b, c, d, e, f = composed(composed(here, there), lettering.place)
+            # the same letter is the same shape to the last digit wherever it stands in a line, and known therefore
+            data = transform_path(font.outline(glyph.number), (a, b, c, d, round(e, DIGITS), round(f, DIGITS)))
             if data:
                 parts.append(_heavier(data, lettering))
     return Set(" ".join(part for part in parts if part), "".join(dict.fromkeys(missing)))

@@ -167,10 +167,9 @@ class Writing:
         """
         middle = rails.middle
         at = needle.at if needle.at is not None else middle[0]
-        if rails.closed:
-            seam = at if goal is None else goal if needle.sewing else _between(rails, at, goal)
-            turned = rails.started_near(seam)
-            self.underlay(turned, needle)
+        if rails.closed:  # its underlay begins where the needle comes in, its cover ends where it goes on
+            self.underlay(rails.started_near(at), needle)
+            turned = rails.started_near(at if goal is None else goal)
             go_along(turned, needle, turned.middle[0])
             self.cover(turned, needle, None)
             return
@@ -195,12 +194,6 @@ class Writing:
         self.underlay(whole, needle)
         go_along(whole, needle, whole.middle[0])
         self.cover(whole, needle, _facing(whole, onward))
-
-
-def _between(rails: Rails, one: Floats, other: Floats) -> Floats:
-    """The place of a closed column that is about as near to two others, and to neither far."""
-    away = ((rails.middle - one) ** 2).sum(axis=1) + ((rails.middle - other) ** 2).sum(axis=1)
-    return np.asarray(rails.middle[int(np.argmin(away))])
 
 
 def _facing(rails: Rails, onward: Floats | None) -> int | None:

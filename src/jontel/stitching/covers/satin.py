@@ -7,6 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 from msgspec.structs import replace
+from shapely import Polygon, affinity
+from shapely.geometry.base import BaseGeometry
 
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
@@ -14,10 +16,10 @@ from jontel.design.kinds import Underlay
 from jontel.design.kinds.fill import FillRecipe
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
-from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.store import kept
 from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, rails_of
-from jontel.geometry.decompose import Stroke
+from jontel.geometry.decompose import Stroke, Strokes, at_home, strokes_at_home
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, flatten, lengths
 from jontel.geometry.region import Region, path_of, polygons_of
@@ -32,12 +34,14 @@ from jontel.stitching.legs import own_passes, sew_columns, sew_layers
 from jontel.stitching.limits import afford
 from jontel.stitching.parts import Part, lines_across, parts_of
 from jontel.stitching.running import run_points
-from jontel.stitching.stitches import SHORTEST, Layer, Needle
+from jontel.stitching.stitches import SHORTEST, Layer, Needle, Stitches
 from jontel.stitching.underlays import sew_underlay
 from jontel.stitching.writing import Cover, Lay, Writing
 
 HAIRLINE, MOSTLY, HAIRLINE_STITCH = 0.45, 0.9, 2.0
 """Strokes narrower than the first, mm, over the second part of their way are sewn as a run of such stitches, mm."""
+PLACE_DIGITS = 3
+"""A letter is entered and left at the same places if they are to so many digits of a mm."""
 AXIS_SAMPLE, AXIS_SMOOTH = 0.25, 2.0
 """Their axis is smoothed over so many of its points, so many mm apart."""
 
@@ -129,11 +133,58 @@ def _write(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | None
         if _is_filled(part, _most(recipe)):
             _sew_as_fill(part, item, recipe, needle, goal)
             continue
-        rails = [_as_sewn(_ending_under(stroke), recipe, item.edges) for stroke in part.strokes.strokes]
         if area.in_order and parts and goal is None:
             goal = np.asarray(shapely.shortest_line(part.cloth, parts[0].cloth).coords[0])
-        Writing(part.strokes, rails, _underlay(item), _cover(recipe)).write(needle, needle.at, goal)
+        if area.in_order and not area.lines:
+            _write_letter(part.cloth, item, recipe, needle, goal)
+        else:
+            _write_part(part.strokes, recipe, item.edges, item.underlay, needle, goal)
     return needle
+
+
+def _write_part(
+    strokes: Strokes,
+    recipe: SatinRecipe,
+    edges: EdgesRecipe,
+    underlay: tuple[Underlay, ...] | None,
+    needle: Needle,
+    goal: Floats | None,
+) -> None:
+    """Sew the strokes of one part."""
+    rails = [_as_sewn(_ending_under(stroke), recipe, edges) for stroke in strokes.strokes]
+    Writing(strokes, rails, _underlay(underlay), _cover(recipe)).write(needle, needle.at, goal)
+
+
+def _write_letter(cloth: Polygon, item: Resolved, recipe: SatinRecipe, needle: Needle, goal: Floats | None) -> None:
+    """Sew one letter, as it was sewn before where the same one was entered and left at the same places."""
+    home, corner = at_home(cloth)
+    at, to = (None if place is None else _seen_from(place, corner) for place in (needle.at, goal))
+    sewn = _letter(home, recipe, item.edges, item.underlay, at, to)
+    moved = Stitches(sewn.xy + corner, sewn.kind, sewn.layer)
+    if needle.sewing:
+        needle.jump(moved.xy[0])
+    needle.follow(moved)
+
+
+def _seen_from(place: Floats, corner: Floats) -> Point:
+    x, y = np.round(place - corner, PLACE_DIGITS)
+    return float(x), float(y)
+
+
+@kept
+def _letter(
+    home: Polygon,
+    recipe: SatinRecipe,
+    edges: EdgesRecipe,
+    underlay: tuple[Underlay, ...] | None,
+    at: Point | None,
+    goal: Point | None,
+) -> Stitches:
+    """The stitches of a letter at home, from the place nearest to ``at`` to that nearest to ``goal``."""
+    start, stop = (None if place is None else np.array(place) for place in (at, goal))
+    needle = Needle(start)
+    _write_part(strokes_at_home(home), recipe, edges, underlay, needle, stop)
+    return needle.stitches()
 
 
 def _long(part: Part) -> float:
@@ -157,9 +208,9 @@ def _far_from(parts: Sequence[Part], exit_: Floats) -> int:
     return int(np.argmin(shapely.distance(np.array([part.cloth for part in parts]), shapely.Point(exit_))) == 0)
 
 
-def _underlay(item: Resolved) -> Lay:
+def _underlay(passes: tuple[Underlay, ...] | None) -> Lay:
     def lay(rails: Rails, needle: Needle) -> None:
-        sew_underlay(own_passes(rails) if item.underlay is None else item.underlay, ColumnBed(rails), needle)
+        sew_underlay(own_passes(rails) if passes is None else passes, ColumnBed(rails), needle)
 
     return lay
 
@@ -252,14 +303,26 @@ def _edge(shape: Shape, edges: EdgesRecipe, widths: tuple[float, float, float], 
     if not isinstance(shape, Area):
         return polygons_of(all_covered([compensated_rails(limited(one, limits), edges) for one in columns_of(shape)]))
     rails: list[Rails] = []
-    clothes: list[Region] = []
+    clothes: list[BaseGeometry] = []
     for part in parts_of(shape):
         if _is_filled(part, most):
             area, angle = _filled(part)
             clothes.append(fill.sewn_region(area, edges, angle))
+        elif shape.in_order and not shape.lines:
+            home, (x, y) = at_home(part.cloth)
+            clothes.append(affinity.translate(_letter_edge(home, edges, widths), x, y))
         else:
             rails += [_as_sewn(stroke.rails, limits, edges) for stroke in part.strokes.strokes]
     return polygons_of(shapely.unary_union([all_covered(rails), *clothes]))
+
+
+@kept
+def _letter_edge(home: Polygon, edges: EdgesRecipe, widths: tuple[float, float, float]) -> Region:
+    """What is sewn of a letter at home."""
+    least, greatest, extra = widths
+    limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
+    rails = [_as_sewn(stroke.rails, limits, edges) for stroke in strokes_at_home(home).strokes]
+    return polygons_of(all_covered(rails))
 
 
 def mean_width(item: Resolved) -> float:
