@@ -495,7 +495,9 @@ def test_every_new_value_survives_the_working_file() -> None:
         fade_profile=((0.0, 0.2), (1.0, 0.9)),
         layers=3,
     )
-    line = Line("M0 0 L20 0", 4.0, "round", 5.0, "slanted", 9.0, PROFILES["leaf"], 80.0, 30.0, "turned", 20.0, 90.0)
+    line = Line(
+        "M0 0 L20 0", 4.0, 50.0, "round", 5.0, "slanted", 9.0, PROFILES["leaf"], 80.0, 30.0, "turned", 20.0, 90.0
+    )
     area = Area(box_path(0, 0, 9, 9), lines=(((0.0, 0.0), (5.0, 5.0)),), guide="M0 0 L9 9")
     extra = [
         StitchObject(id=8, name="A", thread="1001", shape=line, cover=rich, underlay_once=True),

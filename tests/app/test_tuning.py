@@ -111,6 +111,7 @@ def test_every_control_changes_the_stitches(
         mixed.document.edit("Bare", bare)
     item = mixed.object(name)
     wide = {"split_lines": 9.0, "split_least": 9.0, "split": 9.0, "greatest_width": 9.0, "narrow_extra": 1.5}
+    wide |= {"wide": 9.0, "wide_over": 9.0}
     if control.field in wide and isinstance(item.shape, Line):
         Source(mixed.document, "shape").write("Width", "width", wide[control.field])
     if control.field == "short_stitches":

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from shapely.geometry.base import BaseGeometry
 
 from jontel.app.theme import Theme
@@ -77,6 +77,11 @@ def region_path(region: BaseGeometry) -> QPainterPath:
         for ring in rings_of(part):
             made.addPath(ring_path(ring))
     return made
+
+
+def polygon(points: Floats) -> QPolygonF:
+    """Points (n, 2) as a polygon."""
+    return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
 
 
 def ring_path(ring: Floats) -> QPainterPath:

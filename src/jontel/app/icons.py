@@ -15,6 +15,7 @@ from jontel.design.kinds import COVERS, UNDERLAYS, kind_name
 STITCHES = {
     "tool direction": "M3 3 L17 5 M3 10 L17 10 M3 17 L17 15 M3 2 L3 4 M17 4 L17 6 M3 9 L3 11 M17 9 L17 11 M3 16 L3 18 M17 14 L17 16",
     "tool guide": "M2 7 C6 0 14 12 18 5 M2 11.5 C6 4.5 14 16.5 18 9.5 M2 16 C6 9 14 21 18 14",
+    "tool cut": "M3 4 L9 4 M3 8 L10.5 8 M3 12 L12 12 M3 16 L13.5 16 M14 4 L17 4 M15.5 8 L17 8 M9.5 1.5 L16.5 18.5",
     "tool needle": "M3 16.5 L12 7.5 M12 7.5 C14 3.5 17 3 17 3 C17 3 16.5 6 12.5 8 M14.6 5.4 L15.2 4.8 M2 18 L3.4 16.6",
     "edges": "M7 3 L7 17 M13 3 L13 17 M5 10 L1.5 10 M3.5 8 L1.5 10 L3.5 12 M15 10 L18.5 10 M16.5 8 L18.5 10 L16.5 12",
     "ends": "M2 10 L13 10 M10 6.5 L13.5 10 L10 13.5 M17 6 L17 14",

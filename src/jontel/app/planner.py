@@ -3,12 +3,13 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.app.faults import FAULTS
 from jontel.app.jobs import Lane
-from jontel.design import Design
+from jontel.design import CannotStitch, Design
 from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.region import Region
@@ -72,6 +73,7 @@ class Planner(QObject):
         super().__init__()
         self._store = Store()
         self._lane = Lane("stitching", only_newest=True)
+        self._beside = Lane("beside")
 
     def request(self, design: Design, before: Sewn | None = None) -> None:
         """Ask for the sew-out of ``design``; it arrives by ``sewn``, without and then with its proof."""
@@ -92,6 +94,23 @@ class Planner(QObject):
 
         self._lane.ask(work, self.sewn.emit, failed)
 
+    def ask(
+        self, work: Callable[[], Any], done: Callable[[Any], object], refused: Callable[[CannotStitch], object]
+    ) -> None:
+        """Work something else out aside, with what is known of the stitches."""
+
+        def known() -> Any:
+            with working_in(self._store):
+                return work()
+
+        def failed(error: Exception) -> None:
+            if isinstance(error, CannotStitch):
+                refused(error)
+            else:
+                FAULTS.caught(error, "beside the stitches")
+
+        self._beside.ask(known, done, failed)
+
     def cancel(self) -> None:
         """Give up whatever is being computed."""
         self._lane.stop()
@@ -99,4 +118,5 @@ class Planner(QObject):
     def stop(self) -> None:
         """End the background thread, and let go of what was kept."""
         self._lane.close()
+        self._beside.close()
         self._store.clear()

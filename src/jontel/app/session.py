@@ -1,16 +1,20 @@
 """The one place that owns the open designs and announces changes."""
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from jontel.app.columns import Columns
 from jontel.app.faults import FAULTS
 from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
 from jontel.app.planner import Planner, Sewn
-from jontel.design import Design, History, StitchObject
+from jontel.design import CannotStitch, Design, History, Line, Point, StitchObject
 from jontel.design.design import MOST_OBJECTS
 from jontel.design.kinds import Underlay
+from jontel.design.shapes import Lines
 from jontel.files import working
 from jontel.files.atomic import write_whole
 from jontel.files.autosave import Autosave, Slot
@@ -52,6 +56,7 @@ class Document(QObject):
         self._keeper.path = path
         self._keeper.troubled.connect(self.troubled)
         self._planner = Planner()
+        self.columns = Columns(self)
         self._planner.sewn.connect(self._take)
         self._planner.failed.connect(self._fail)
         self._planner.progress.connect(self._progressed)
@@ -106,6 +111,27 @@ class Document(QObject):
         """How wide an object is drawn across its narrow way, mm, as the last job found it; 0 while unknown."""
         found = self._known(item)
         return found[0].width if found is not None else 0.0
+
+    def ends_of(self, item: StitchObject) -> tuple[Point | None, Point | None]:
+        """Where an object is entered and left, as the last job found it."""
+        found = self._known(item)
+        return (found[0].ends.entry, found[0].ends.exit) if found is not None else (None, None)
+
+    def lines_of(self, item: StitchObject) -> Lines:
+        """The direction lines of an object: drawn, or as the last job worked them out."""
+        found = self._known(item)
+        if found is not None and found[0].item.shape == item.shape:
+            return found[0].lines
+        return () if isinstance(item.shape, Line) else item.shape.lines
+
+    def ask(
+        self,
+        work: Callable[[], Any],
+        done: Callable[[Any], object],
+        refused: Callable[[CannotStitch], object] = lambda _error: None,
+    ) -> None:
+        """Work something out aside; what it cannot do for a reason that the user can act on goes to ``refused``."""
+        self._planner.ask(work, done, refused)
 
     def selected(self) -> tuple[StitchObject, ...]:
         """The selected objects in sewing order."""

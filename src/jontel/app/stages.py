@@ -19,20 +19,22 @@ if TYPE_CHECKING:
 
 MOST_TOOLS = 12
 LOOKING = ("select", "measure", "pan")
-DRAWING = ("line", "column", "shape", "rectangle", "ellipse", "letter", "direction", "guide", "needle")
+DRAWING = ("line", "column", "shape", "rectangle", "ellipse", "letter", "direction", "cut", "needle")
 
 
 @dataclass(frozen=True)
 class Stage:
     """A stage: its name, its panel, the tools on its rail, and what the cloth shows in it.
 
-    ``hint`` says what to do next; without one the tool's own does. ``attention`` tells from the kinds of findings
-    which concern it, and ``wants`` a word for them.
+    Tools beyond the rail (``more``) are reached by key, by the finder and from the panel. ``hint`` says what to do
+    next; without one the tool's own does. ``attention`` tells from the kinds of findings which concern it, and
+    ``wants`` a word for them.
     """
 
     name: str
     make: Callable[[MainWindow], Panel]
     tools: tuple[str, ...]
+    more: tuple[str, ...] = ()
     hint: str = ""
     connections: bool = False
     handles: bool = False
@@ -47,7 +49,7 @@ STAGES: tuple[Stage, ...] = (
         "Brief",
         lambda window: BriefPanel(window.aside, window.settings),
         LOOKING,
-        "Choose what it is sewn on; everything inherits from it",
+        hint="Choose what it is sewn on; everything inherits from it",
         attention=("outside hoop",),
         wants="too large",
     ),
@@ -55,13 +57,14 @@ STAGES: tuple[Stage, ...] = (
         "Artwork",
         lambda window: ArtworkPanel(window.desk.bring_in_artwork),
         LOOKING,
-        "Bring in a drawing, or drop a file on the cloth",
+        hint="Bring in a drawing, or drop a file on the cloth",
         artwork=True,
     ),
     Stage(
         "Stitch",
         lambda _window: StitchPanel(),
         ("select", *DRAWING, "measure", "pan"),
+        more=("guide",),
         handles=True,
         artwork=True,
         attention=("not stitched",),
@@ -71,7 +74,7 @@ STAGES: tuple[Stage, ...] = (
         "Order",
         lambda window: OrderPanel(window.group_by_thread),
         LOOKING,
-        "Drag a block on the needle track to resew it earlier or later",
+        hint="Drag a block on the needle track to resew it earlier or later",
         connections=True,
         handles=True,
         findings=True,
@@ -82,7 +85,7 @@ STAGES: tuple[Stage, ...] = (
         "Sew-out",
         lambda window: SewOutPanel(window.aside),
         ("select", "needle", "measure", "pan"),
-        "Play it, look at the findings, then write the files",
+        hint="Play it, look at the findings, then write the files",
         findings=True,
     ),
 )
@@ -96,7 +99,7 @@ def number_of(name: str) -> int:
 
 def stage_for(tool: str) -> int:
     """The first stage on whose rail a tool is."""
-    return next(number for number, stage in enumerate(STAGES) if tool in stage.tools)
+    return next(number for number, stage in enumerate(STAGES) if tool in (*stage.tools, *stage.more))
 
 
 def attention(stage: Stage, findings: tuple[Finding, ...]) -> str:

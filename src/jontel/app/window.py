@@ -222,7 +222,7 @@ class MainWindow(QMainWindow):
         self.canvas.shows_findings, self.canvas.shows_artwork = stage.findings, stage.artwork
         for name, made in self.rail_buttons.items():
             made.setVisible(name in stage.tools)
-        if self.canvas.tool.name not in stage.tools:
+        if self.canvas.tool.name not in (*stage.tools, *stage.more):
             self.canvas.set_tool(self.tools["select"])
         self.canvas.update()
         self._say_next()
@@ -239,7 +239,8 @@ class MainWindow(QMainWindow):
         for name, made in self.rail_buttons.items():
             made.setChecked(name == tool.name)
         self.status.say(tool.hint)
-        if tool.name not in STAGES[self.stack.currentIndex()].tools:
+        stage = STAGES[self.stack.currentIndex()]
+        if tool.name not in (*stage.tools, *stage.more):
             self.show_stage(stage_for(tool.name))
             self.status.say(tool.hint)
 

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from jontel.design.errors import CannotRead
 from jontel.design.kinds.values import value_of
-from jontel.design.shapes import Area, Column, Line, Lines, Point, Shape
+from jontel.design.shapes import Area, Column, Corrections, Line, Lines, Point, Shape
 
 Matrix = tuple[float, float, float, float, float, float]
 """``(a, b, c, d, e, f)`` as in SVG: x' = a x + c y + e, y' = b x + d y + f."""
@@ -87,7 +87,13 @@ def transform_shape(shape: Shape, matrix: Matrix) -> Shape:
     match shape:
         case Area(path=path):
             guide = None if shape.guide is None else transform_path(shape.guide, matrix)
-            return replace(shape, path=transform_path(path, matrix), lines=_moved(shape.lines, matrix), guide=guide)
+            columns = Corrections(
+                _moved(shape.columns.cuts, matrix),
+                _moved(shape.columns.merges, matrix),
+                tuple(transform_point(place, matrix) for place in shape.columns.order),
+            )
+            lines = _moved(shape.lines, matrix)
+            return replace(shape, path=transform_path(path, matrix), lines=lines, guide=guide, columns=columns)
         case Line(path=path, width=width):
             wider = WIDTH.within(round(width * abs(a * d - b * c) ** 0.5, 4))
             return replace(shape, path=transform_path(path, matrix), width=wider)

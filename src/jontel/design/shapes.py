@@ -15,6 +15,7 @@ FARTHEST = 10_000.0
 Coordinate = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
 Point = tuple[Coordinate, Coordinate]
 Lines = Annotated[tuple[tuple[Point, Point], ...], Meta(max_length=MOST_KNOTS)]
+Places = Annotated[tuple[Point, ...], Meta(max_length=MOST_KNOTS)]
 PathData = Annotated[str, Meta(max_length=50_000_000)]
 FillRule = Literal["nonzero", "evenodd"]
 LineEnd = Literal["flat", "round", "pointed", "slanted"]
@@ -24,6 +25,22 @@ LINE, CORNERS = Group("Line", open=True), Group("Width profile and corners")
 BY_ANGLE: When = ("corners", ("by angle",))
 SLANTED_START: When = ("start", ("slanted",))
 SLANTED_END: When = ("end", ("slanted",))
+
+
+class Corrections(Struct, frozen=True):
+    """What a person says of the columns that an area is sewn in.
+
+    ``cuts`` are lines across it at which one column ends and the next begins. Each of ``merges`` joins two columns,
+    by a place on the axis of each. ``order`` are places on the axes of columns in the order in which those are sewn.
+    All of them are places on the cloth, so they hold when the outline is edited a little.
+    """
+
+    cuts: Lines = ()
+    merges: Lines = ()
+    order: Places = ()
+
+
+UNCORRECTED = Corrections()
 
 
 class Area(Struct, frozen=True, tag="area"):
@@ -38,6 +55,7 @@ class Area(Struct, frozen=True, tag="area"):
     lines: Lines = ()
     guide: PathData | None = None
     in_order: bool = False
+    columns: Corrections = UNCORRECTED
 
 
 class Line(Struct, frozen=True, tag="line"):

@@ -16,6 +16,7 @@ import shapely
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from jontel.design.shapes import Lines
 from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.geometry.columns import SAMPLE, Rails, all_covered, paired
@@ -82,6 +83,7 @@ class Joint:
 class Strokes:
     """The strokes of a connected shape, and where they meet.
 
+    ``order`` are their numbers in the order in which a person wants them sewn; empty where nobody said.
     ``covers`` is the part of the shape that they cover, ``beyond`` what they cover outside it, in parts of it;
     ``strays`` is how far from it a row passes at most, and ``bare`` the radius of the largest place left bare, mm.
     """
@@ -92,6 +94,7 @@ class Strokes:
     beyond: float = 0.0
     strays: float = 0.0
     bare: float = 0.0
+    order: tuple[int, ...] = ()
 
     @property
     def fit(self) -> bool:
@@ -139,11 +142,14 @@ def _moved(found: Strokes, by: Floats) -> Strokes:
     return replace(found, strokes=strokes, joints=joints)
 
 
-def decomposed(shape: Polygon) -> Strokes:
-    """The strokes of a polygon with holes, mm: of the barest axis that leaves nothing bare, else what fits best."""
+def decomposed(shape: Polygon, merges: Lines = ()) -> Strokes:
+    """The strokes of a polygon with holes, mm: of the barest axis that leaves nothing bare, else what fits best.
+
+    What a person merged, by a place on each of two strokes, is one.
+    """
     found: list[Strokes] = []
     for reaches in PRUNED:
-        found.append(_along(shape, Layout(shape, reaches)))
+        found.append(_along(shape, Layout(shape, reaches, merges)))
         if found[-1].fit and found[-1].bare < BARE:
             return found[-1]
     return max(found, key=lambda one: (one.fit, one.covers - one.beyond - one.strays))
@@ -177,12 +183,17 @@ def _along(shape: Polygon, layout: Layout) -> Strokes:
             first, second = (_met(strokes[k].rails, sound[k][0], layout, junction) for k in (one, other))
             joints.append(Joint(one, other, (first, second), passing[0] if passing else one))
     joints += _bridges([one.rails for one in strokes], joints)
+    return judged(tuple(strokes), tuple(joints), shape)
+
+
+def judged(strokes: tuple[Stroke, ...], joints: tuple[Joint, ...], shape: Polygon) -> Strokes:
+    """Strokes of a shape with how well they fit it."""
     whole = shapely.make_valid(all_covered([one.rails for one in strokes]).simplify(ROUGHLY))
     area, within = max(shape.area, 1e-9), whole.intersection(shape).area
     strays = max((_strays(one.rails, shape) for one in strokes), default=0.0)
     left = polygons_of(shape.difference(whole))
     bare = max((float(shapely.length(shapely.maximum_inscribed_circle(one))) for one in left.geoms), default=0.0)
-    return Strokes(tuple(strokes), tuple(joints), within / area, (whole.area - within) / area, strays, bare)
+    return Strokes(strokes, joints, within / area, (whole.area - within) / area, strays, bare)
 
 
 def _bridges(columns: list[Rails], joints: list[Joint]) -> list[Joint]:

@@ -5,7 +5,7 @@ import shapely
 from msgspec.structs import replace
 
 from jontel.design.errors import CannotStitch
-from jontel.design.shapes import Area, Column, Lines, Point, Shape
+from jontel.design.shapes import UNCORRECTED, Area, Column, Lines, Point, Shape
 from jontel.geometry.bands import band_of
 from jontel.geometry.polyline import at_lengths, flatten, nearest_length
 
@@ -21,7 +21,7 @@ def lines_of(shape: Shape, satin: bool) -> Lines:
         case Column(lines=lines):
             return lines
         case Area(lines=lines):
-            if not satin:
+            if not satin or shape.columns != UNCORRECTED:
                 return lines
             try:
                 column = band_of(shape)
@@ -71,7 +71,8 @@ def without_line(shape: Shape, number: int, satin: bool) -> Shape:
 
 
 def _changeable(shape: Shape, satin: bool) -> Shape:
-    band = band_of(shape) if isinstance(shape, Area) and satin else None
+    found = isinstance(shape, Area) and satin and shape.columns == UNCORRECTED
+    band = band_of(shape) if found and isinstance(shape, Area) else None
     return shape if band is None else band
 
 

@@ -1,6 +1,7 @@
 """Elbows: where a branch of the axis turns sharply about a corner and one stroke ends against another."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -56,7 +57,11 @@ class Piece:
     elbows: dict[int, Elbow] = field(default_factory=dict)
 
 
-def cut_at_elbow(piece: Piece, outline: Outline) -> tuple[Piece, ...] | None:
+Spared = Callable[[Piece, Piece], bool]
+"""Whether an elbow is none, since a person merged the pieces on both of its sides."""
+
+
+def cut_at_elbow(piece: Piece, outline: Outline, spared: Spared) -> tuple[Piece, ...] | None:
     """The parts of a piece on both sides of its sharpest elbow, ``None`` where it has none.
 
     A ring comes back as one piece, from its elbow round to it.
@@ -68,7 +73,7 @@ def cut_at_elbow(piece: Piece, outline: Outline) -> tuple[Piece, ...] | None:
     if len(branch.left) < FEWEST_STEPS or total < SHORTEST_BRANCH * radius:
         return None
     if branch.closed:
-        return _opened(branch, outline)
+        return _opened(branch, outline, spared)
     where = np.arange(0.0, total, radius / STEPS)
     spine = smooth(at_lengths(branch.xy, where, along), STEPS / 3)
     reach = round(WINDOW * STEPS)
@@ -82,19 +87,19 @@ def cut_at_elbow(piece: Piece, outline: Outline) -> tuple[Piece, ...] | None:
             return None
         step = min(int(np.searchsorted(along, where[k + reach])), len(branch.left) - 1)
         found = _cut_at(piece, step, bool(turn[k] > 0), outline)
-        if found is not None:
+        if found is not None and not spared(*found):
             return found
         turn[max(0, k - reach) : k + reach + 1] = 0.0
 
 
-def _opened(branch: Branch, outline: Outline) -> tuple[Piece] | None:
+def _opened(branch: Branch, outline: Outline, spared: Spared) -> tuple[Piece] | None:
     """A ring with an elbow opened there; ``None`` where it has none."""
     count = len(branch.left)
     for shift in (0, count // 2):  # an elbow at the seam of the one lies in the middle of the other
         order = (np.arange(count) + shift) % count
         nodes = np.append(order, (order[-1] + 1) % count)
         opened = Branch(branch.xy[nodes], branch.radius[nodes], branch.left[order], branch.right[order], (-1, -1))
-        cut = cut_at_elbow(Piece(opened), outline)
+        cut = cut_at_elbow(Piece(opened), outline, spared)
         if cut is not None:
             last, first = cut
             one, two = first.branch, last.branch

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from shapely import Polygon
 
+from jontel.design.shapes import Lines, Point
 from jontel.geometry.elbows import OPEN, Elbow, Piece, cut_at_elbow
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
@@ -18,6 +19,8 @@ UNLIKE = 20.0
 """Widths that differ by a factor of e weigh as much as so many degrees of bend."""
 LEAVES_FROM, LEAVES_TO = 0.7, 2.5
 """The direction in which a branch leaves is that of its part between so many radii of the junction."""
+MERGED_WITHIN = 1.5
+"""A place says which branch is merged if it lies no farther from its axis than so many radii."""
 Arm = tuple[int, int]
 """A piece, by number, and which of its ends, 0 or 1."""
 
@@ -36,10 +39,14 @@ class Track:
 
 
 class Layout:
-    """The pieces of a shape's axis, its junctions and elbows, and which arms go on as one stroke: ``pairs``."""
+    """The pieces of a shape's axis, its junctions and elbows, and which arms go on as one stroke: ``pairs``.
 
-    def __init__(self, shape: Polygon, reaches: float) -> None:
+    Each of ``merges`` are two places whose pieces are one stroke whatever they look like.
+    """
+
+    def __init__(self, shape: Polygon, reaches: float, merges: Lines = ()) -> None:
         axis = skeleton(shape, reaches)
+        self.merges = merges
         self.outline = Outline(shape, axis.rim)
         self.pieces: list[Piece] = []
         self.places: list[Floats] = list(axis.places)
@@ -49,7 +56,7 @@ class Layout:
         todo = [Piece(branch) for branch in axis.branches[::-1]]
         while todo:
             piece = todo.pop()
-            cut = cut_at_elbow(piece, self.outline)
+            cut = cut_at_elbow(piece, self.outline, self._is_merged)
             if cut is None:
                 self._add(piece)
             else:
@@ -65,6 +72,15 @@ class Layout:
             if junction >= 0:
                 self.arms.setdefault(junction, []).append((len(self.pieces), end))
         self.pieces.append(piece)
+
+    def _is_merged(self, one: Piece, other: Piece) -> bool:
+        """Whether two pieces that meet were merged by hand: one place lies on the first, the other on the second."""
+        for p, q in self.merges:
+            first, second = (np.array([_away(piece, place) for piece in (one, other)]) for place in (p, q))
+            near = max(float(first.min()), float(second.min())) < MERGED_WITHIN
+            if near and int(first.argmin()) != int(second.argmin()):
+                return True
+        return False
 
     def _elbow(self, elbow: Elbow) -> int:
         """The number of the junction that an elbow is."""
@@ -124,6 +140,10 @@ class Layout:
             bend = math.degrees(math.acos(float(np.clip(-way[i] @ way[j], -1, 1))))
             costs.append((bend + UNLIKE * abs(math.log(width[i] / width[j])), bend, i, j))
         taken: set[int] = set()
+        for i, j in itertools.combinations(range(len(arms)), 2):
+            if not taken & {i, j} and self._is_merged(self.pieces[arms[i][0]], self.pieces[arms[j][0]]):
+                taken |= {i, j}
+                self.pairs[arms[i]], self.pairs[arms[j]] = arms[j], arms[i]
         for _, bend, i, j in sorted(costs):
             if i in taken or j in taken or (taken and bend > RUNS_ON):
                 continue
@@ -158,3 +178,9 @@ class Layout:
         """Whether a stroke ends at an arm against another one."""
         elbow = self.elbow(arm)
         return self.junction(arm) >= 0 and arm not in self.pairs and not (elbow is not None and elbow.through)
+
+
+def _away(piece: Piece, place: Point) -> float:
+    """How far a place lies from the axis of a piece, in radii of that."""
+    far = np.hypot(*(piece.branch.xy - place).T)
+    return float((far / np.maximum(piece.branch.radius, 1e-3)).min())

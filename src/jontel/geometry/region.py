@@ -144,3 +144,11 @@ def largest(region: Region) -> Polygon:
 def rings_of(polygon: Polygon) -> list[Floats]:
     """The rings of a polygon, outer first, each (n, 2) without a repeated point."""
     return [np.asarray(ring.coords)[:-1, :2] for ring in (polygon.exterior, *polygon.interiors)]
+
+
+def across_angle(region: Region) -> float:
+    """The angle of what lies across the long way of a region, degrees."""
+    box = shapely.get_coordinates(region.minimum_rotated_rectangle)
+    sides = np.diff(box[:3], axis=0)
+    across = sides[int(np.argmin(np.hypot(*sides.T)))] if len(sides) == 2 else np.array([1.0, 0.0])
+    return round(float(np.degrees(np.arctan2(-across[1], across[0]))) % 180, 1)

@@ -15,6 +15,7 @@ from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import ColumnBed, go_along
 from jontel.stitching.columns import NO_SIDES, Sides, held_open, satin_points, sides_of
 from jontel.stitching.compensation import compensated_rails, inset_rails
+from jontel.stitching.filled import fill_column, is_wide
 from jontel.stitching.stitches import Layer, Needle
 from jontel.stitching.underlays import sew_underlay
 
@@ -122,7 +123,13 @@ def _inside(whole: Rails, legs: Sequence[Rails]) -> bool:
 
 
 def sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides) -> None:
-    """Sew the layers of a raised satin, the narrowest first, there and back; the last runs as the column does."""
+    """Sew the layers of a raised satin, the narrowest first, there and back; the last runs as the column does.
+
+    A column that is too wide for rows is filled instead, where the recipe says so.
+    """
+    if is_wide(rails, recipe):
+        fill_column(rails, recipe, needle)
+        return
     for below in range(recipe.layers - 1, -1, -1):
         layer = inset_rails(rails, below * recipe.layer_inset) if below else rails
         if below % 2 == 1:

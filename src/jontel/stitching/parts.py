@@ -1,7 +1,6 @@
 """The connected parts of an area that is sewn as a satin: the strokes of each, and which have none that fit."""
 
 import dataclasses
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,9 +8,10 @@ import shapely
 from shapely import Polygon
 
 from jontel.design.kinds.values import MOST_KNOTS
-from jontel.design.shapes import Area, Lines, Point
+from jontel.design.shapes import UNCORRECTED, Area, Lines, Places, Point
 from jontel.design.store import kept
-from jontel.geometry.columns import all_covered, directed
+from jontel.geometry.columns import Rails, all_covered, directed
+from jontel.geometry.correcting import ON_CLOTH, corrected, nearest_stroke
 from jontel.geometry.decompose import STRAYS, Strokes, strokes_of
 from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import Region, largest, polygons_of, region_of
@@ -27,6 +27,12 @@ class Part:
     cloth: Polygon
     strokes: Strokes
 
+    def nearest(self, place: Point) -> int | None:
+        """The number of the stroke whose axis is nearest to a place; ``None`` for one that is not on the part."""
+        if not self.strokes.strokes or self.cloth.distance(shapely.Point(place)) > ON_CLOTH:
+            return None
+        return nearest_stroke(self.strokes, np.array(place))
+
     def misfit(self) -> tuple[str, Point]:
         """Why its strokes are not the part, in words, and where."""
         strokes = self.strokes
@@ -40,27 +46,35 @@ class Part:
 
 @kept
 def parts_of(area: Area) -> tuple[Part, ...]:
-    """The connected parts of an area; in the order in which they are drawn, where it says so."""
+    """The connected parts of an area; in the order in which they are drawn or wanted, where it says so."""
     region = region_of(Area(area.path, area.rule))
+    if area.columns == UNCORRECTED:
+        every = strokes_of(region)
+    else:
+        every = tuple(corrected(cloth, area.columns) for cloth in region.geoms)
     found = [
         Part(cloth, _with_lines(strokes, area.lines) if area.lines else strokes)
-        for cloth, strokes in zip(region.geoms, strokes_of(region), strict=True)
+        for cloth, strokes in zip(region.geoms, every, strict=True)
     ]
-    return tuple(found[k] for k in _drawn_order(area, region)) if area.in_order else tuple(found)
+    numbers = _drawn_order(area, region) if area.in_order else list(range(len(found)))
+    if area.columns.order:
+        numbers.sort(key=lambda number: _wanted(found[number].cloth, area.columns.order))
+    return tuple(found[k] for k in numbers)
 
 
-def lines_across(part: Part) -> Lines:
-    """Direction lines across the strokes of a part, evenly along each."""
-    every: list[tuple[Point, Point]] = []
-    for stroke in part.strokes.strokes:
-        rails = stroke.rails
-        along = lengths(rails.middle)
-        count = max(2, round(float(along[-1]) / (LINES_APART * float(rails.widths().mean()))))
-        places = (np.arange(count) + 0.5) / count * float(along[-1])
-        at = np.searchsorted(along, places)
-        pairs = np.round(np.stack([rails.a[at], rails.b[at]], axis=1), 4)
-        every += [((float(p[0]), float(p[1])), (float(q[0]), float(q[1]))) for p, q in pairs]
-    return tuple(every[:: math.ceil(len(every) / MOST_KNOTS)] if every else ())
+def _wanted(cloth: Polygon, order: Places) -> int:
+    """Which of the places in an order is the first on a part; the last of all where none is."""
+    far = shapely.distance(shapely.points(np.array(order)), cloth)
+    return int(np.argmax(far <= ON_CLOTH)) if (far <= ON_CLOTH).any() else len(order)
+
+
+def lines_across(rails: Rails) -> Lines:
+    """Direction lines across a column, evenly along it."""
+    along = lengths(rails.middle)
+    count = max(2, round(float(along[-1]) / (LINES_APART * float(rails.widths().mean()))))
+    at = np.searchsorted(along, (np.arange(min(count, MOST_KNOTS)) + 0.5) / min(count, MOST_KNOTS) * float(along[-1]))
+    pairs = np.round(np.stack([rails.a[at], rails.b[at]], axis=1), 4)
+    return tuple(((float(p[0]), float(p[1])), (float(q[0]), float(q[1]))) for p, q in pairs)
 
 
 def _drawn_order(area: Area, region: Region) -> list[int]:

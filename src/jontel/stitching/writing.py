@@ -5,11 +5,14 @@ travel then always runs along strokes that are sewn later. A stroke that must be
 of its ends towards that place, where the next one begins.
 """
 
+import itertools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
+import shapely
 
 from jontel.geometry.columns import Rails
 from jontel.geometry.decompose import Place, Strokes
@@ -27,6 +30,14 @@ ON_TOP = 10.0
 Lay = Callable[[Rails, Needle], None]
 Cover = Callable[[Rails, Needle, int | None], None]
 """Sews rows, the last of which ends at the given edge, 0 or 1, or at either."""
+
+
+class _Step(NamedTuple):
+    """From the place where one stroke is left to that where the next is met, and the number of that."""
+
+    leaves: Place
+    arrives: Place
+    to: int
 
 
 @dataclass(frozen=True)
@@ -63,19 +74,82 @@ class Writing:
     underlay: Lay
     cover: Cover
 
-    def write(self, needle: Needle, entry: Floats | None, exit_: Floats | None) -> None:
-        """Sew all strokes, from the one nearest to ``entry`` to the place nearest to ``exit_``."""
+    def write(self, needle: Needle, entry: Floats | None, exit_: Floats | None) -> tuple[int, ...]:
+        """Sew all strokes, from the one nearest to ``entry`` to the place nearest to ``exit_``.
+
+        Returns their numbers in the order in which they were sewn.
+        """
+        if self.shape.order:
+            return self._write_in_order(needle, entry, exit_)
         root = self._root(exit_)
         tree = self._tree(root)
         first = self._nearest(entry) if entry is not None else self._deepest(tree)
         way = tree.depth_to(first)
         assert way is not None
-        start = self._start(tree, first, entry)
+        leaf = next(one for one in _every(tree) if one.number == first)
+        left = None if leaf.place is None else np.array(leaf.place)
+        self._begin(needle, self._first_place(first, entry, left))
+        return self._sew(tree, needle, way[1:], exit_)
+
+    # in the order that a person wants
+
+    def _write_in_order(self, needle: Needle, entry: Floats | None, exit_: Floats | None) -> tuple[int, ...]:
+        """Sew the strokes one after another; between two of them along others that are still to come, if one can."""
+        order = self.shape.order
+        for place, number in enumerate(order):
+            later = order[place + 1 :]
+            way = self._way(number, later)
+            goal = exit_
+            if later:
+                goal = np.array(way[0].leaves) if way else self._nearest_on(number, later[0])
+            if place == 0:
+                self._begin(needle, self._first_place(number, entry, goal))
+            self._stroke(self.rails[number], needle, goal, np.array(way[0].arrives) if way else goal)
+            for step, after in itertools.pairwise(way):
+                go_along(self.rails[step.to], needle, np.array(after.leaves))
+            if later and not way:
+                needle.jump(self._nearest_on(later[0], number))
+        return order
+
+    def _way(self, number: int, later: tuple[int, ...]) -> list[_Step]:
+        """The steps from one stroke to the first of those ``later``, over no others; none where there is no way."""
+        came: dict[int, list[_Step]] = {number: []}
+        todo = [number]
+        while todo and later:
+            here = todo.pop(0)
+            if here == later[0]:
+                return came[here]
+            for joint in self.shape.joints:
+                for one, other, (leaves, arrives) in (
+                    (joint.one, joint.other, joint.places),
+                    (joint.other, joint.one, joint.places[::-1]),
+                ):
+                    if one == here and other in later and other not in came:
+                        came[other] = [*came[here], _Step(leaves, arrives, other)]
+                        todo.append(other)
+        return []
+
+    def _nearest_on(self, number: int, other: int) -> Floats:
+        """The place on the axis of a stroke that is nearest to another stroke."""
+        one, two = self.rails[number].middle, self.rails[other].middle
+        return np.asarray(one[int(np.argmin(shapely.distance(shapely.points(one), shapely.LineString(two))))])
+
+    def _first_place(self, number: int, entry: Floats | None, goal: Floats | None) -> Floats:
+        """Where the first stroke begins: nearest to the entry, else at the end far from where it is left."""
+        rails = self.rails[number]
+        middle = rails.middle
+        if entry is not None:
+            return np.asarray(middle[rails.nearest(entry)])
+        left = middle[-1] if goal is None else goal
+        return np.asarray(max((middle[0], middle[-1]), key=lambda end: float(np.hypot(*(end - left)))))
+
+    @staticmethod
+    def _begin(needle: Needle, start: Floats) -> None:
+        """Bring the needle to where the first stroke begins."""
         if needle.sewing:
             needle.jump(start)
         else:
             needle.at = start
-        self._sew(tree, needle, way[1:], exit_)
 
     # the tree
 
@@ -128,20 +202,11 @@ class Writing:
     def _nearest(self, place: Floats) -> int:
         return int(np.argmin([math.dist(rails.middle[rails.nearest(place)], place) for rails in self.rails]))
 
-    def _start(self, tree: _Leaf, number: int, entry: Floats | None) -> Floats:
-        """Where the first stroke begins: nearest to the entry, else at the end far from where it is left."""
-        rails = self.rails[number]
-        middle = rails.middle
-        if entry is not None:
-            return np.asarray(middle[rails.nearest(entry)])
-        leaf = next(one for one in _every(tree) if one.number == number)
-        left = middle[-1] if leaf.place is None else np.array(leaf.place)
-        return np.asarray(max((middle[0], middle[-1]), key=lambda end: float(np.hypot(*(end - left)))))
-
     # sewing
 
-    def _sew(self, leaf: _Leaf, needle: Needle, begins: tuple[int, ...], exit_: Floats | None) -> None:
+    def _sew(self, leaf: _Leaf, needle: Needle, begins: tuple[int, ...], exit_: Floats | None) -> tuple[int, ...]:
         """Sew what is below a stroke, then the stroke; the first stroke of all ends the way ``begins``."""
+        sewn: list[int] = []
         rails = self.rails[leaf.number]
         below = sorted(
             leaf.below, key=lambda one: (not begins or one.number != begins[0], self._away(one, rails, needle))
@@ -150,9 +215,10 @@ class Writing:
             here = bool(begins) and one.number == begins[0]
             if not here:
                 go_along(rails, needle, np.array(one.above))
-            self._sew(one, needle, begins[1:] if here else (), None)
+            sewn += self._sew(one, needle, begins[1:] if here else (), None)
         goal = exit_ if leaf.place is None else np.array(leaf.place)
         self._stroke(rails, needle, goal, goal if leaf.above is None else np.array(leaf.above))
+        return (*sewn, leaf.number)
 
     def _away(self, leaf: _Leaf, rails: Rails, needle: Needle) -> float:
         """How far along a stroke the one below leaves it, from the end nearer to the needle."""

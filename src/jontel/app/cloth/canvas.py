@@ -95,6 +95,7 @@ class Canvas(QWidget):
             self.document.findings_changed.disconnect(self.update)
             self.document.selection_changed.disconnect(self.update)
             self.document.playhead_changed.disconnect(self.update)
+            self.document.columns.changed.disconnect(self.update)
         self.tool.cancel()
         self.document = document
         if document is not None:
@@ -103,6 +104,7 @@ class Canvas(QWidget):
             document.findings_changed.connect(self.update)
             document.selection_changed.connect(self.update)
             document.playhead_changed.connect(self.update)
+            document.columns.changed.connect(self.update)
         self._fitted = False
         self._painters.stop()
         self._scene = self._wished = self._backdrop = None

@@ -12,11 +12,10 @@ from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
 from jontel.design import Area, Design, Line, StitchObject, resolve
 from jontel.design.kinds import traits_of
-from jontel.geometry.directing import lines_of
 from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Kind
 
-BEAD = 5.0
+BEAD, BAR = 5.0, 5.0
 MOST_RINGS = 200
 
 
@@ -58,13 +57,13 @@ def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, th
 
 
 def paint_lines(painter: QPainter, item: StitchObject, camera: Camera, theme: Theme) -> None:
-    """The direction lines of an object, thin, without beads, and its guide."""
+    """The direction lines of a fill, thin, without beads, and its guide."""
     if isinstance(item.shape, Line):
         return
     painter.setTransform(camera.transform())
     painter.setPen(pen(theme.colour("accent"), 1.2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawLines([QLineF(*p, *q) for p, q in lines_of(item.shape, traits_of(item.cover).rows == "edge to edge")])
+    painter.drawLines([QLineF(*p, *q) for p, q in item.shape.lines])
     guide = getattr(item.shape, "guide", None)
     if guide is not None and traits_of(item.cover).rows == "one way":
         painter.setPen(pen(theme.colour("surface", 200), 3.6))
@@ -96,6 +95,19 @@ def paint_direction(painter: QPainter, line: QLineF, camera: Camera, theme: Them
     painter.setBrush(theme.colour("accent"))
     for spot in (start, stop):
         painter.drawEllipse(spot, BEAD * size, BEAD * size)
+
+
+def paint_cut(painter: QPainter, line: QLineF, camera: Camera, theme: Theme, chosen: bool) -> None:
+    """An ink line with a short bar across each of its ends."""
+    start, stop = (camera.to_screen(p.x(), p.y()) for p in (line.p1(), line.p2()))
+    shown = QLineF(start, stop)
+    for colour, wide in (("surface", 5.0), ("ink", 2.4 if chosen else 1.6)):
+        painter.setPen(pen(theme.colour(colour), wide))
+        painter.drawLine(shown)
+        for end in (shown, QLineF(stop, start)):
+            across = end.normalVector().unitVector()
+            off = QPointF(across.dx(), across.dy()) * BAR
+            painter.drawLine(end.p1() - off, end.p1() + off)
 
 
 def paint_connections(painter: QPainter, sewn: Sewn, camera: Camera, theme: Theme, upto: int | None) -> None:

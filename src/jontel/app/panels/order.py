@@ -2,27 +2,17 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QModelIndex, QSize, Qt
-from PyQt6.QtGui import QIcon, QPainter, QPalette
-from PyQt6.QtWidgets import (
-    QAbstractItemView,
-    QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
-    QSizePolicy,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-)
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QHBoxLayout, QListWidgetItem, QSizePolicy
 
 from jontel.app.icons import swatch
 from jontel.app.panels.base import Panel
 from jontel.app.panels.ends import EndsEditor
-from jontel.app.panels.parts import button, clear, label, rule, tool_button
+from jontel.app.panels.parts import FACTS, DraggedList, button, clear, label, rule, tool_button
 from jontel.design import Design
 from jontel.design.edits import reorder
 from jontel.design.words import grouped, many, minutes
-
-FACTS = Qt.ItemDataRole.UserRole + 1
 
 
 def moved_first(design: Design, ids: frozenset[int]) -> Design:
@@ -48,22 +38,6 @@ def moved_by(design: Design, ids: frozenset[int], step: int) -> Design:
     return reorder(design, ids, design.objects[after].id if after < len(design.objects) else None)
 
 
-class _FactsDelegate(QStyledItemDelegate):
-    """Draws the facts of a row at its right, in a muted colour."""
-
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        """The usual row, then its facts."""
-        words = str(index.data(FACTS) or "")
-        room = option.fontMetrics.horizontalAdvance(words) + 10
-        name = QStyleOptionViewItem(option)
-        self.initStyleOption(name, index)
-        super().paint(painter, option, index)
-        if painter is not None:
-            painter.setPen(name.palette.color(QPalette.ColorRole.PlaceholderText))
-            box = option.rect.adjusted(option.rect.width() - room, 0, -6, 0)
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, words)
-
-
 class OrderPanel(Panel):
     """The panel of the Order stage."""
 
@@ -77,20 +51,11 @@ class OrderPanel(Panel):
         self.body.addWidget(self.sums)
         self.tools = QHBoxLayout()
         self.body.addLayout(self.tools)
-        self.list = QListWidget()
-        self.list.setObjectName("orderList")
-        self.list.setAccessibleName("Sewing order")
-        self.list.setIconSize(QSize(16, 16))
-        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        self.list.setDefaultDropAction(Qt.DropAction.MoveAction)
+        self.list = DraggedList("orderList", "Sewing order")
         self.list.setMinimumHeight(180)
-        self.list.setItemDelegate(_FactsDelegate(self.list))
         self.list.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.list.itemSelectionChanged.connect(self._selected)
-        model = self.list.model()
-        assert model is not None
-        model.rowsMoved.connect(lambda: self._dropped())
+        self.list.dragged.connect(lambda _order: self._dropped())
         self.body.addWidget(self.list, 1)
         self.body.addWidget(rule())
         self.ends = label("ENDS AND STOPS", "section")

@@ -3,14 +3,19 @@
 import math
 from collections.abc import Callable
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtCore import QModelIndex, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPalette
 from PyQt6.QtWidgets import (
+    QAbstractItemView,
     QFrame,
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QListWidget,
+    QListWidgetItem,
     QPushButton,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -245,3 +250,61 @@ class PinnedRow(QWidget):
         policy.setRetainSizeWhenHidden(True)
         self.pin.setSizePolicy(policy)
         self.pin.setVisible(pinned)
+
+
+FACTS = Qt.ItemDataRole.UserRole + 1
+PLACE = Qt.ItemDataRole.UserRole + 2
+
+
+class FactsDelegate(QStyledItemDelegate):
+    """Draws the facts of a row at its right, in a muted colour."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        """The usual row, then its facts."""
+        words = str(index.data(FACTS) or "")
+        room = option.fontMetrics.horizontalAdvance(words) + 10
+        name = QStyleOptionViewItem(option)
+        self.initStyleOption(name, index)
+        super().paint(painter, option, index)
+        if painter is not None:
+            painter.setPen(name.palette.color(QPalette.ColorRole.PlaceholderText))
+            box = option.rect.adjusted(option.rect.width() - room, 0, -6, 0)
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, words)
+
+
+class DraggedList(QListWidget):
+    """A list whose rows are dragged into another order: ``dragged`` tells of the places that they had before."""
+
+    dragged = pyqtSignal(list)
+
+    def __init__(self, name: str, title: str) -> None:
+        super().__init__()
+        self.setObjectName(name)
+        self.setAccessibleName(title)
+        self.setIconSize(QSize(16, 16))
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.setDefaultDropAction(Qt.DropAction.MoveAction)
+        self.setItemDelegate(FactsDelegate(self))
+        model = self.model()
+        assert model is not None
+        model.rowsMoved.connect(lambda: self.dragged.emit(self._places()))
+
+    def fill(self, rows: list[tuple[str, str]], most: int) -> None:
+        """Show rows of a name and facts, as high as all of them, or as ``most``."""
+        self.clear()
+        for place, (name, facts) in enumerate(rows):
+            row = QListWidgetItem(name)
+            row.setData(FACTS, facts)
+            row.setData(PLACE, place)
+            self.addItem(row)
+        high = max(self.sizeHintForRow(0), 20)
+        self.setFixedHeight(high * min(max(len(rows), 1), most) + 8)
+
+    def chosen(self) -> list[int]:
+        """The places of the chosen rows."""
+        return [index.row() for index in self.selectedIndexes()]
+
+    def _places(self) -> list[int]:
+        rows = [self.item(k) for k in range(self.count())]
+        return [row.data(PLACE) for row in rows if row is not None]

@@ -8,8 +8,10 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
+from jontel.app.columns import has_columns
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
+from jontel.app.panels.columns import ColumnsEditor, corrections_summary
 from jontel.app.panels.controls import ControlsEditor, drawers_of, edge_drawers, lettering_drawers
 from jontel.app.panels.ends import EndsEditor
 from jontel.app.panels.letters import WordsEditor
@@ -26,8 +28,8 @@ from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, 
 from jontel.design.units import format_length
 from jontel.design.words import grouped, minutes
 
-Editor = ControlsEditor | PassEditor | BeneathEditor | WordsEditor
-ENDS, REBALANCE, LETTERS = "ends", "rebalance", "letters"
+Editor = ControlsEditor | PassEditor | BeneathEditor | WordsEditor | ColumnsEditor
+ENDS, REBALANCE, LETTERS, COLUMNS = "ends", "rebalance", "letters", "columns"
 MOST_PAGES = 24
 """So many sets of editors are kept once made, each for objects of the same kind."""
 
@@ -126,6 +128,8 @@ class StitchPanel(Panel):
         self._show_head(items)
         passes = passes_of(self.document, items[0])
         self._follow_letters(items)
+        if self.layer == COLUMNS and not (len(items) == 1 and has_columns(items[0])):
+            self.layer = COVER
         if self.layer.startswith("underlay") and int(self.layer.split()[1]) >= len(passes):
             self.layer = COVER
         self._show_section(items[0], passes)
@@ -205,6 +209,8 @@ class StitchPanel(Panel):
         if traits.hides:
             rows.append((EDGES, "edges", "Edges", f"pull {whole.edges.pull:.2f} · push {whole.edges.push:.2f}"))
         rows.append((COVER, name, f"Cover · {name}" if traits.visible else traits.title, summary))
+        if len(items) == 1 and has_columns(items[0]):
+            rows.append((COLUMNS, "tool cut", "Columns", corrections_summary(items[0])))
         for number, one in reversed(list(enumerate(passes))):
             words = mm(one.spacing) if hasattr(one, "spacing") else f"in {mm(one.inset)}"
             auto = "" if items[0].underlay is not None else "  auto"
@@ -323,6 +329,10 @@ class StitchPanel(Panel):
         elif self.layer == EDGES:
             self._page.addWidget(label("EDGES", "section"))
             self._edit_with(ControlsEditor(document, edge_drawers(), self.theme, self.unit))
+        elif self.layer == COLUMNS:
+            self._page.addWidget(label("COLUMNS", "section"))
+            self._page.addWidget(button("Cut lines", "use-cut", lambda: self.tool_wanted.emit("cut")))
+            self._edit_with(ColumnsEditor(document, self.theme, self.unit))
         elif self.layer == ENDS:
             self._page.addWidget(label("ENDS", "section"))
             self._page.addWidget(EndsEditor(document, self.theme, self.unit))

@@ -1,6 +1,7 @@
 """Tools: each turns mouse and keys on the cloth into edits. A new one is its file and its line in ``TOOLS``."""
 
 from jontel.app.tools.base import Tool
+from jontel.app.tools.cut import CutTool
 from jontel.app.tools.direct import DirectionTool, GuideTool
 from jontel.app.tools.draw import ColumnTool, EllipseTool, LineTool, RectangleTool, ShapeTool
 from jontel.app.tools.letter import LetterTool
@@ -19,6 +20,7 @@ TOOLS: tuple[type[Tool], ...] = (
     LetterTool,
     DirectionTool,
     GuideTool,
+    CutTool,
     NeedleTool,
     MeasureTool,
     PanTool,

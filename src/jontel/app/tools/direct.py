@@ -5,26 +5,23 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QLineF, QPointF, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtCore import QLineF
+from PyQt6.QtGui import QPainter
 
 from jontel.app.cloth.markers import paint_direction
 from jontel.app.drawing import pen
-from jontel.app.tools.base import Spot, Tool
 from jontel.app.tools.draw import PointsTool
+from jontel.app.tools.lines import LinesTool, place_of
 from jontel.design import Area, CannotStitch, Design, Shape, StitchObject
 from jontel.design.edits import change_objects
 from jontel.design.kinds import kind_name, traits_of
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Lines, Point
-from jontel.geometry.directing import lines_of, with_end_moved, with_line, without_line
+from jontel.geometry.directing import with_end_moved, with_line, without_line
 from jontel.geometry.smoothing import smooth_path
 
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
-
-GRAB = 9.0
-LEAST_DRAG = 6.0
 
 
 def directed_item(canvas: Canvas) -> StitchObject | None:
@@ -43,91 +40,33 @@ def _edge_to_edge(item: StitchObject) -> bool:
     return traits_of(item.cover).rows == "edge to edge"
 
 
-class DirectionTool(Tool):
+class DirectionTool(LinesTool):
     """Drag across the selected object for another direction line; drag an end of one to move it."""
 
     name, title, icon, key = "direction", "Direction lines", "tool direction", "D"
     hint = "Drag across the selected object for a direction line, drag its ends to move it, Delete takes it away"
-    cursor = Qt.CursorShape.CrossCursor
 
-    def __init__(self, canvas: Canvas) -> None:
-        super().__init__(canvas)
-        self.start: QPointF | None = None
-        self.stop: QPointF | None = None
-        self.held: tuple[int, int] | None = None
-        self.chosen: int | None = None
+    def lines(self) -> Lines:
+        """Those of the selected object, as they were drawn or worked out."""
+        item, document = directed_item(self.canvas), self.canvas.document
+        return () if item is None or document is None else document.lines_of(item)
 
-    def _lines(self) -> Lines:
-        item = directed_item(self.canvas)
-        return () if item is None else lines_of(item.shape, _edge_to_edge(item))
+    def takes_lines(self) -> bool:
+        """Whether an object whose stitches can be directed is selected."""
+        return directed_item(self.canvas) is not None
 
-    def press(self, spot: Spot) -> None:
-        """Take hold of a line's end, choose an object, or start a line."""
-        self.start = self.stop = self.held = None
-        camera = self.canvas.camera
-        for number, line in enumerate(self._lines()):
-            for end, place in enumerate(line):
-                if QLineF(camera.to_screen(*place), spot.screen).length() <= GRAB:
-                    self.held, self.chosen = (number, end), number
-                    self.canvas.update()
-                    return
-        if directed_item(self.canvas) is None:
-            document, hit = self.canvas.document, self.canvas.object_at(spot.cloth)
-            if document is not None and hit is not None:
-                document.select({hit})
-            return
-        self.start = spot.cloth
+    def add(self, start: Point, stop: Point) -> None:
+        """Turn the rows along another line."""
+        self._try(lambda shape, satin: with_line(shape, start, stop, satin), "Add direction line")
 
-    def move(self, spot: Spot, held: bool) -> None:
-        """Draw the line, or drag its end along."""
-        if not held:
-            return
-        self.stop = spot.cloth
-        if self.held is not None:
-            number, end = self.held
-            self._try(lambda shape, satin: with_end_moved(shape, number, end, _place(spot.cloth), satin), "")
-        self.canvas.update()
+    def drag_end(self, number: int, end: int, to: Point, done: bool) -> None:
+        """Turn the rows while an end is dragged."""
+        label = "Move direction line" if done else ""
+        self._try(lambda shape, satin: with_end_moved(shape, number, end, to, satin), label)
 
-    def release(self, spot: Spot) -> None:
-        """Make the edit."""
-        start, held, moved = self.start, self.held, self.stop is not None
-        self.start = self.stop = self.held = None
-        if held is not None and moved:
-            number, end = held
-            self._try(
-                lambda shape, satin: with_end_moved(shape, number, end, _place(spot.cloth), satin),
-                "Move direction line",
-            )
-        elif start is not None and moved:
-            camera = self.canvas.camera
-            if QLineF(camera.to_screen(start.x(), start.y()), spot.screen).length() >= LEAST_DRAG:
-                count = len(self._lines())
-                self._try(
-                    lambda shape, satin: with_line(shape, _place(start), _place(spot.cloth), satin),
-                    "Add direction line",
-                )
-                self.chosen = count
-        self.canvas.update()
-
-    def takes(self, event: QKeyEvent) -> bool:
-        """Delete takes away the chosen line, not the object."""
-        return event.key() == Qt.Key.Key_Delete and self.chosen is not None
-
-    def pressed_key(self, event: QKeyEvent) -> bool:
-        """Delete takes the chosen line away."""
-        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.chosen is not None:
-            number, self.chosen = self.chosen, None
-            if number < len(self._lines()):
-                self._try(lambda shape, satin: without_line(shape, number, satin), "Take direction line away")
-            return True
-        return False
-
-    def cancel(self) -> None:
-        """Let go without an edit."""
-        if self.held is not None and self.canvas.document is not None:
-            self.canvas.document.preview(None)
-        self.start = self.stop = self.held = self.chosen = None
-        self.canvas.update()
+    def take_away(self, number: int) -> None:
+        """Let the rows find their own way there again."""
+        self._try(lambda shape, satin: without_line(shape, number, satin), "Take direction line away")
 
     def _try(self, change: _Change, label: str) -> None:
         """Make an edit of the shape, or only show it when it has no ``label``."""
@@ -146,11 +85,12 @@ class DirectionTool(Tool):
     def paint(self, painter: QPainter) -> None:
         """Every line with its beads, and the one being drawn."""
         theme, camera = self.canvas.theme, self.canvas.camera
-        for number, (p, q) in enumerate(self._lines()):
+        for number, (p, q) in enumerate(self.lines()):
             paint_direction(painter, QLineF(*p, *q), camera, theme, 1.15 if number == self.chosen else 0.85)
-        if self.start is not None and self.stop is not None:
+        line = self.drawn()
+        if line is not None:
             painter.setPen(pen(theme.colour("accent"), 1.6, (4, 3)))
-            painter.drawLine(*(camera.to_screen(one.x(), one.y()) for one in (self.start, self.stop)))
+            painter.drawLine(line)
 
 
 class GuideTool(PointsTool):
@@ -161,7 +101,7 @@ class GuideTool(PointsTool):
 
     def complete(self) -> None:
         """Give the curve through the points to the selected fills."""
-        points = [_place(p) for p in self.points]
+        points = [place_of(p) for p in self.points]
         self.points = []
         document = self.canvas.document
         if len(points) >= 2 and document is not None:
@@ -179,10 +119,6 @@ class GuideTool(PointsTool):
 
 def _guided(item: StitchObject, guide: str) -> StitchObject:
     return replace(item, shape=replace(item.shape, guide=guide, lines=())) if isinstance(item.shape, Area) else item
-
-
-def _place(spot: QPointF) -> Point:
-    return round(spot.x(), 3), round(spot.y(), 3)
 
 
 if TYPE_CHECKING:

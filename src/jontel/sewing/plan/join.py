@@ -13,10 +13,12 @@ from typing import NamedTuple
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotStitch
+from jontel.design.kinds import traits_of
 from jontel.design.machine import MachineProfile
 from jontel.design.resolve import resolve
 from jontel.design.stopping import go_on
 from jontel.design.thread import Thread
+from jontel.geometry.directing import lines_of
 from jontel.geometry.region import Region
 from jontel.sewing.derive import derived
 from jontel.sewing.ends import ends_of, left_at
@@ -100,7 +102,8 @@ def _entry(
         sewn = stitch(whole, ends.entry, ends.exit)
         same = old is not None and old.sewn is sewn and old.segments is not None
         segments = old.segments if same and old is not None else segments_of(sewn, design.least_stitch)
-        return Entry(item, at, after, ends, segments, None, sewn, underlay_of(whole), drawn_width(whole))
+        lines = lines_of(item.shape, traits_of(item.cover).rows == "edge to edge")
+        return Entry(item, at, after, ends, segments, None, sewn, underlay_of(whole), drawn_width(whole), lines)
     except CannotStitch as error:
         sentence = f"“{item.name}” cannot be stitched: {error}."
         return Entry(item, at, after, ends, None, Failure(item.id, item.name, sentence, error.place))

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.kinds import Underlay
-from jontel.design.shapes import Point
+from jontel.design.shapes import Lines, Point
 from jontel.design.thread import Thread
 from jontel.geometry.polyline import Floats
 from jontel.sewing.ends import EntryExit
@@ -33,7 +33,8 @@ class Entry:
     """What was worked out for one object, and from what: an edit that leaves that as it is takes it over.
 
     ``came_from`` is the place that its entry was chosen by, ``onward`` the object that its exit was chosen by.
-    ``passes`` is the underlay that it is sewn with, ``width`` how wide it is drawn across its narrow way, mm.
+    ``passes`` is the underlay that it is sewn with, ``width`` how wide it is drawn across its narrow way, mm;
+    ``lines`` are its direction lines, drawn or worked out.
     """
 
     item: StitchObject
@@ -45,6 +46,7 @@ class Entry:
     sewn: Stitches | None = None
     passes: tuple[Underlay, ...] = ()
     width: float = 0.0
+    lines: Lines = ()
 
 
 @dataclass(frozen=True, eq=False)

@@ -39,7 +39,7 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
 def _misfits(shape: Area) -> tuple[int, bool, str, tuple[float, float]] | None:
     """How many parts no strokes fit, whether those are all, why the first is one, and where."""
     try:
-        parts = parts_of(Area(shape.path, shape.rule))
+        parts = parts_of(Area(shape.path, shape.rule, columns=shape.columns))
     except CannotStitch:
         return None
     misfits = [part for part in parts if not part.strokes.fit]

@@ -60,7 +60,7 @@ def _width(item: StitchObject) -> float:
     if not isinstance(item.shape, Area):
         return THIN
     try:
-        parts = parts_of(Area(item.shape.path, item.shape.rule))
+        parts = parts_of(Area(item.shape.path, item.shape.rule, columns=item.shape.columns))
     except CannotStitch:
         return THIN
     rails = [stroke.rails for part in parts if part.strokes.fit for stroke in part.strokes.strokes]
