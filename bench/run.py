@@ -185,9 +185,9 @@ def signed() -> None:
 
 def letters() -> None:
     """What letters sewn as satins measure as."""
-    from letters import retyping, table
+    from letters import retyping, shapes, table
 
-    for name, value in (*table().items(), *retyping().items()):
+    for name, value in (*shapes().items(), *table().items(), *retyping().items()):
         note(name, value)
 
 

@@ -10,7 +10,11 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from jontel.geometry.region import path_of, polygons_of
 
 Floats = NDArray[np.float64]
 SHIPPED_FONT = Path(__file__).parent.parent / "src/jontel/data/fonts/IBMPlexSans-SemiBold.ttf"
@@ -121,3 +125,66 @@ def fills(seed: int = 0) -> dict[str, str]:
     for k, degrees in enumerate((0, 12, 30, 45, 77)):
         found[f"box turned {degrees}"] = turned_box(20, 12 + 3 * k, degrees)
     return found
+
+
+def _outline(cloth: BaseGeometry) -> str:
+    """A polygon with holes as path data."""
+    return path_of(polygons_of(cloth))
+
+
+def wave() -> str:
+    """A band that waves and runs out into points."""
+    x = np.linspace(-8.5, 8.5, 120)
+    middle = np.column_stack([x, 2.4 * np.sin(0.62 * x)])
+    way = np.gradient(middle, axis=0)
+    normal = np.column_stack([-way[:, 1], way[:, 0]]) / np.hypot(*way.T)[:, None]
+    half = 1.0 * np.sqrt(np.clip(1 - (x / 8.5) ** 2, 0, 1))[:, None]
+    return closed(np.vstack([middle + half * normal, (middle - half * normal)[::-1][1:-1]]))
+
+
+def knot() -> str:
+    """A rope knot: a band that crosses itself three times."""
+    turn = np.linspace(0, 2 * math.pi, 241)
+    way = 2.6 * np.column_stack([np.sin(turn) + 2 * np.sin(2 * turn), np.cos(turn) - 2 * np.cos(2 * turn)])
+    return _outline(shapely.LinearRing(way[:-1]).buffer(1.0, quad_segs=12))
+
+
+def fern() -> str:
+    """A stem with five pairs of leaves that grow shorter."""
+    parts: list[BaseGeometry] = [shapely.Polygon([(-0.7, 8), (0.7, 8), (0.25, -8), (-0.25, -8)])]
+    part = np.linspace(0, math.pi, 24)
+    for k in range(5):
+        long, high = 5.6 - 0.8 * k, 4.6 - 2.6 * k
+        half = 0.18 * long * np.sin(part)
+        x = long * (1 - np.cos(part)) / 2
+        leaf = np.vstack([np.column_stack([x, half]), np.column_stack([x, -half])[::-1][1:-1]])
+        for side in (1, -1):
+            lying = turned(leaf, 32.0) * (side, 1.0)
+            parts.append(shapely.Polygon(lying + np.array([0.0, high])))
+    return _outline(shapely.unary_union(parts))
+
+
+STROKES = {
+    "drop": "M0 -7 C1 -3 4 -1 4 2.5 C4 5 2 6.5 0 6.5 C-2 6.5 -4 5 -4 2.5 C-4 -1 -1 -3 0 -7 Z",
+    "broad lens": "M-8 0 C-4 -5 4 -5 8 0 C4 5 -4 5 -8 0 Z",
+    "swoosh": "M-8.5 2 C-4 7 3 2 8.5 -5 C6 5 -3 9 -8.5 2 Z",
+    "gull": "M-8.5 -3 C-5 -6 -2 -4 0 1 C2 -4 5 -6 8.5 -3 C5 -4 2 0 0.6 5 L-0.6 5 C-2 0 -5 -4 -8.5 -3 Z",
+    "anchor": "M-1 -7 L1 -7 L1 -4.5 L4 -4.5 L4 -2.5 L1 -2.5 L1 4.6 C4 4 6 2 6.4 -0.5 L8.4 0 C7.6 4.5 4 7.4 0 7.6 "
+    "C-4 7.4 -7.6 4.5 -8.4 0 L-6.4 -0.5 C-6 2 -4 4 -1 4.6 L-1 -2.5 L-4 -2.5 L-4 -4.5 L-1 -4.5 Z",
+    "crescent": "M2 -7.5 C-9 -5 -9 5 2 7.5 C-4 4 -4 -4 2 -7.5 Z",
+    "comb": "M-8 -6 L8 -6 L8 6 L6 6 L6 -3.5 L3.4 -3.5 L3.4 6 L1.4 6 L1.4 -3.5 L-1.4 -3.5 L-1.4 6 L-3.4 6 L-3.4 -3.5 "
+    "L-6 -3.5 L-6 6 L-8 6 Z",
+    "ring with a tail": "M6 -1 C6 2.3 3.3 5 0 5 C-3.3 5 -6 2.3 -6 -1 C-6 -4.3 -3.3 -7 0 -7 C3.3 -7 6 -4.3 6 -1 Z "
+    "M3.4 -1 C3.4 -2.9 1.9 -4.4 0 -4.4 C-1.9 -4.4 -3.4 -2.9 -3.4 -1 C-3.4 0.9 -1.9 2.4 0 2.4 C1.9 2.4 3.4 0.9 "
+    "3.4 -1 Z "
+    "M3.2 2 L8.2 6.6 L6.4 8.2 L1.6 3.6 Z",
+    "rope knot": knot(),
+    "wave": wave(),
+    "fern": fern(),
+    "bar of 8": "M-8.5 -4 L8.5 -4 L8.5 4 L-8.5 4 Z",
+    "cross": "M-1.4 -7 L1.4 -7 L1.4 -1.4 L7 -1.4 L7 1.4 L1.4 1.4 L1.4 7 L-1.4 7 L-1.4 1.4 L-7 1.4 L-7 -1.4 "
+    "L-1.4 -1.4 Z",
+    "wedge": "M-8.5 -2 L8.5 -2 L-8.5 1.5 Z",
+    "square": "M-1 -1 L1 -1 L1 1 L-1 1 Z",
+}
+"""Shapes for satins in strokes, by name, about 17 mm wide."""

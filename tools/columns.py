@@ -20,26 +20,14 @@ from jontel.geometry.region import region_of
 from jontel.sewing.plan import plan
 
 OUT = Path(__file__).parent.parent / "docs/columns.png"
-PER_MM, CELL, ACROSS, HIGH = 8.0, 20.0, 10, 15.0
+PER_MM, CELL, ACROSS, HIGH = 8.0, 20.0, 9, 15.0
 LETTERS = "AEKMRSX8&ag@"
-DRAWN = {
-    "drop": "M0 -7 C1 -3 4 -1 4 2.5 C4 5 2 6.5 0 6.5 C-2 6.5 -4 5 -4 2.5 C-4 -1 -1 -3 0 -7 Z",
-    "lens": "M-8 0 C-4 -5 4 -5 8 0 C4 5 -4 5 -8 0 Z",
-    "swoosh": "M-8.5 2 C-4 7 3 2 8.5 -5 C6 5 -3 9 -8.5 2 Z",
-    "gull": "M-8.5 -3 C-5 -6 -2 -4 0 1 C2 -4 5 -6 8.5 -3 C5 -4 2 0 0.6 5 L-0.6 5 C-2 0 -5 -4 -8.5 -3 Z",
-    "anchor": "M-1 -7 L1 -7 L1 -4.5 L4 -4.5 L4 -2.5 L1 -2.5 L1 4.6 C4 4 6 2 6.4 -0.5 L8.4 0 C7.6 4.5 4 7.4 0 7.6 "
-    "C-4 7.4 -7.6 4.5 -8.4 0 L-6.4 -0.5 C-6 2 -4 4 -1 4.6 L-1 -2.5 L-4 -2.5 L-4 -4.5 L-1 -4.5 Z",
-    "crescent": "M2 -7.5 C-9 -5 -9 5 2 7.5 C-4 4 -4 -4 2 -7.5 Z",
-    "comb": "M-8 -6 L8 -6 L8 6 L6 6 L6 -3.5 L3.4 -3.5 L3.4 6 L1.4 6 L1.4 -3.5 L-1.4 -3.5 L-1.4 6 L-3.4 6 L-3.4 -3.5 "
-    "L-6 -3.5 L-6 6 L-8 6 Z",
-    "square": "M-1 -1 L1 -1 L1 1 L-1 1 Z",
-}
 COLOURS = ("#26537d", "#b5452c", "#3c7a4c", "#8a5a9e", "#c08a1e", "#2f7f86")
 
 
 def main(out: Path) -> None:
     """Decompose, sew, paint both, write."""
-    paths = [zoo.glyph(sign, HIGH) for sign in LETTERS] + list(DRAWN.values())
+    paths = [zoo.glyph(sign, HIGH) for sign in LETTERS] + list(zoo.STROKES.values())
     chart = thread_chart()
     brief = Brief(find_ground("Woven twill"), Hoop("columns", 400, 400, find_hoop("130 x 180").corner), chart)
     rows = -(-len(paths) // ACROSS)

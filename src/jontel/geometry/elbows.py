@@ -74,7 +74,8 @@ def cut_at_elbow(piece: Piece, outline: Outline, spared: Spared) -> tuple[Piece,
         return None
     if branch.closed:
         return _opened(branch, outline, spared)
-    where = np.arange(0.0, total, radius / STEPS)
+    half = int(total * STEPS / (2 * radius))
+    where = total / 2 + np.arange(-half, half + 1) * radius / STEPS  # the same places from both ends
     spine = smooth(at_lengths(branch.xy, where, along), STEPS / 3)
     reach = round(WINDOW * STEPS)
     if len(spine) < 2 * reach + 3:
@@ -156,7 +157,8 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
     if across is None:
         return None
     place = nearest_length(rim.rings[ring], across)
-    if (sign * (place - begin)) % total > float(lengths(way)[-1]) + 2 * radius:
+    beyond = (sign * (place - begin)) % total - float(lengths(way)[-1])
+    if 2 * radius < beyond < total - float(lengths(way)[-1]) - 2 * radius:  # neither end of the way is near
         return None
     found = []
     for side, half in enumerate(halves):

@@ -1,5 +1,6 @@
 """Honest measures of a sewn object: the tests, the benchmark and the proof use the same ones."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,11 +8,15 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from jontel.geometry.columns import Rails
 from jontel.geometry.frames import Straight
-from jontel.geometry.polyline import Floats
+from jontel.geometry.outline import smooth
+from jontel.geometry.polyline import Floats, lengths
 from jontel.stitching.stitches import Kind, Layer, Stitches
 
 LENGTH_STEP = 0.5
+SQUARE, SQUARE_STEP, SQUARE_EVENED = 20.0, 0.1, 5.0
+"""Rows within the first, degrees, are square to a column, looked at every so many mm, evened over so many of them."""
 REACH = 3.0
 """How far from a row the next one is looked for, in spacings."""
 
@@ -232,3 +237,24 @@ def measure(stitches: Stitches, shape: BaseGeometry, width: float = 0.40, spacin
         exposed_travel=exposed_travel(stitches, width) / max(float(sizes.sum()), 1e-9),
         jumps=int((stitches.kind == Kind.JUMP).sum()),
     )
+
+
+def squareness(columns: Sequence[Rails]) -> float:
+    """The part of the length of columns over which rows lie within ``SQUARE`` of square to them.
+
+    That is square to one of the edges, evened over about a mm, or to the way between both: where an end leans, the
+    edge that is cut short there says nothing of the column's way.
+    """
+    good = every = 0
+    for rails in columns:
+        along = lengths(rails.middle)
+        where = np.arange(0.0, float(along[-1]), SQUARE_STEP)
+        at = np.minimum(np.searchsorted(along, where), len(along) - 1)
+        row = (rails.b - rails.a)[at]
+        ways = [np.gradient(smooth(edge[at], SQUARE_EVENED), axis=0) for edge in (rails.a, rails.b)]
+        ways = [way / np.maximum(np.hypot(*way.T), 1e-9)[:, None] for way in ways]
+        lean = [np.abs((row * way).sum(axis=1)) / np.maximum(np.hypot(*row.T) * np.hypot(*way.T), 1e-9)
+                for way in (*ways, ways[0] + ways[1])]  # fmt: skip
+        good += int((np.min(lean, axis=0) < np.sin(np.radians(SQUARE))).sum())
+        every += len(where)
+    return good / max(every, 1)
