@@ -19,13 +19,13 @@ from shapely.geometry.base import BaseGeometry
 from jontel.design.shapes import Lines
 from jontel.design.stopping import go_on
 from jontel.design.store import kept
-from jontel.geometry.columns import SAMPLE, Rails, all_covered, paired
+from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, paired
 from jontel.geometry.inside import nearest_on
 from jontel.geometry.junctions import Layout, Track
 from jontel.geometry.laying import laid_along
 from jontel.geometry.outline import Outline
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import Region, polygons_of
+from jontel.geometry.region import GRID, Region, polygons_of
 from jontel.geometry.skeleton import REACHES
 
 UNDER = 0.5
@@ -161,6 +161,8 @@ def _along(shape: Polygon, layout: Layout) -> Strokes:
     sound = [(track, laid) for track, laid in found if laid is not None]
     owner = {piece: number for number, (track, _) in enumerate(sound) for piece, _ in track.way}
     middles = _middles(layout, owner)
+    around = shape.buffer(TOUCHES, quad_segs=2)
+    shapely.prepare(around)
     strokes: list[Stroke] = []
     for number, (track, laid) in enumerate(sound):
         go_on()
@@ -174,7 +176,7 @@ def _along(shape: Polygon, layout: Layout) -> Strokes:
                 rails = _ended(rails, side, layout.outline, cloth, layout.radii[layout.junction(arm)])
             else:
                 rails = _ended(rails, side, layout.outline)
-        strokes.append(Stroke(_inside(rails, shape), (under[0], under[1]), (laid.a, laid.b)))
+        strokes.append(Stroke(_inside(rails, shape, around), (under[0], under[1]), (laid.a, laid.b)))
     joints: list[Joint] = []
     for junction, arms in layout.arms.items():
         here = sorted({owner[piece] for piece, _ in arms if piece in owner})
@@ -188,8 +190,10 @@ def _along(shape: Polygon, layout: Layout) -> Strokes:
 
 def judged(strokes: tuple[Stroke, ...], joints: tuple[Joint, ...], shape: Polygon) -> Strokes:
     """Strokes of a shape with how well they fit it."""
-    whole = shapely.make_valid(all_covered([one.rails for one in strokes]).simplify(ROUGHLY))
+    rough = [covered(one.rails).simplify(ROUGHLY, preserve_topology=False) for one in strokes]
+    whole = shapely.unary_union([shapely.make_valid(one) for one in rough], grid_size=GRID)
     area, within = max(shape.area, 1e-9), whole.intersection(shape).area
+    shapely.prepare(shape)
     strays = max((_strays(one.rails, shape) for one in strokes), default=0.0)
     left = polygons_of(shape.difference(whole))
     bare = max((float(shapely.length(shapely.maximum_inscribed_circle(one))) for one in left.geoms), default=0.0)
@@ -227,11 +231,14 @@ def _place(spot: Floats) -> Place:
     return float(spot[0]), float(spot[1])
 
 
-def _inside(rails: Rails, shape: Polygon) -> Rails:
-    """A column whose edges are brought back onto the shape where a bridge or an end lies beside it."""
+def _inside(rails: Rails, shape: Polygon, around: Polygon) -> Rails:
+    """A column whose edges are brought back onto the shape where a bridge or an end lies beside it.
+
+    ``around`` is all that touches the shape.
+    """
     edges = []
     for edge in (rails.a, rails.b):
-        outside = np.flatnonzero(shapely.distance(shapely.points(edge), shape) > TOUCHES)
+        outside = np.flatnonzero(~shapely.contains_xy(around, *edge.T))
         if len(outside):
             edge = edge.copy()
             edge[outside] = nearest_on(shape, edge[outside])
@@ -243,7 +250,8 @@ def _strays(rails: Rails, shape: Polygon) -> float:
     """How far outside a shape some of the rows of a column pass, mm."""
     a, b = rails.a[::LOOKED_AT], rails.b[::LOOKED_AT]
     inner = np.vstack([a + part * (b - a) for part in (0.25, 0.5, 0.75)])
-    return float(shapely.distance(shapely.points(inner), shape).max())
+    outside = inner[~shapely.contains_xy(shape, *inner.T)]
+    return float(shapely.distance(shapely.points(outside), shape).max()) if len(outside) else 0.0
 
 
 def _middles(layout: Layout, owner: dict[int, int]) -> dict[int, list[int]]:

@@ -16,6 +16,8 @@ WINDOW, STEPS = 1.5, 6
 """The bend is that over so many radii before and behind, looked at in so many steps a radius."""
 SHORTEST_BRANCH, FEWEST_STEPS = 3.0, 8
 """A branch has no elbow if it is shorter than so many radii, or has fewer steps."""
+NEAR = 6
+"""The radius at an elbow is the middle one of so many steps before and behind."""
 AT_CORNER = 0.35
 """The inner edge turns about its corner while it is within this part of the radius of it."""
 EDGE_LEAST = 0.5
@@ -86,7 +88,7 @@ def cut_at_elbow(piece: Piece, outline: Outline, spared: Spared) -> tuple[Piece,
         k = int(np.argmax(np.abs(turn)))
         if abs(turn[k]) < math.radians(ELBOW):
             return None
-        step = min(int(np.searchsorted(along, where[k + reach])), len(branch.left) - 1)
+        step = int(np.argmin(np.abs((along[1:] + along[:-1]) / 2 - where[k + reach])))
         found = _cut_at(piece, step, bool(turn[k] > 0), outline)
         if found is not None and not spared(*found):
             return found
@@ -119,7 +121,7 @@ def _cut_at(piece: Piece, step: int, inner_left: bool, outline: Outline) -> tupl
     """A piece cut at the elbow about ``step``, where its outer edge has a corner; else ``None``."""
     branch, rim = piece.branch, outline.rim
     inner, outer = (branch.left, branch.right) if inner_left else (branch.right, branch.left)
-    radius = float(branch.radius[step])
+    radius = float(np.median(branch.radius[max(0, step - NEAR) : step + NEAR + 2]))
     corner = rim.xy[inner[step]]
     reach = np.hypot(*(rim.xy[inner] - corner).T)
     away = reach >= AT_CORNER * radius
