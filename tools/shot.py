@@ -15,11 +15,17 @@ from PyQt6.QtCore import QEventLoop, QTimer  # noqa: E402
 
 from jontel.app.jobs import end_all  # noqa: E402
 from jontel.app.panels.parts import NumberField  # noqa: E402
+from jontel.app.panels.stitch import StitchPanel  # noqa: E402
 from jontel.app.stages import NAMES  # noqa: E402
 from jontel.app.start import make_application, make_window  # noqa: E402
 from jontel.app.theme import DARK, LIGHT  # noqa: E402
 from jontel.app.window import MainWindow  # noqa: E402
-from jontel.design.edits import change_objects  # noqa: E402
+from jontel.data import find_hoop  # noqa: E402
+from jontel.design import Area, Design  # noqa: E402
+from jontel.design.edits import add_objects, change_objects  # noqa: E402
+from jontel.design.lettering import Lettering  # noqa: E402
+from jontel.lettering.setting import words_object  # noqa: E402
+from jontel.stitching.corrections import with_cut  # noqa: E402
 
 OUT = Path(__file__).parent.parent / "docs/screenshots"
 
@@ -39,6 +45,17 @@ def select(window: MainWindow, *names: str) -> None:
     document = window.session.current
     assert document is not None
     document.select({item.id for item in document.design.objects if item.name in names})
+
+
+def an_initial(like: Design) -> Design:
+    """A large initial on the ground of another design, one of whose columns is cut."""
+    brief = replace(like.brief, hoop=find_hoop("130 x 180"))
+    item = words_object(
+        Lettering("R", "IBM Plex Sans SemiBold", 34.0, place=(1, 0, 0, 1, 0, 17)), like.objects[-1].thread
+    )
+    assert isinstance(item.shape, Area)
+    item = replace(item, shape=with_cut(item.shape, (-16.0, 5.0), (-2.0, 5.0)))
+    return add_objects(Design(name="Initial", brief=brief), [item])
 
 
 def main(out: Path, wanted: set[str]) -> None:
@@ -91,6 +108,20 @@ def main(out: Path, wanted: set[str]) -> None:
     words = next(item for item in bar.design.objects if item.name == "NELL")
     bar.select({words.id})
     shot("lettering")
+    initial = window.session.open(an_initial(bar.design))
+    initial.select({1})
+    settle(window)
+    panel = window.findChild(StitchPanel)
+    assert panel is not None
+    panel.choose("columns")
+    window.canvas.set_tool(window.tools["cut"])
+    window.canvas.look_at(0, 0)
+    settle(window)
+    initial.columns.choose(frozenset({1}))
+    shot("columns")
+    window.session.close(initial)
+    window.session.bring(bar)
+    window.canvas.fit()
     window.turn_tab(-1)
     window.canvas.set_tool(window.tools["select"])
     settle(window)

@@ -31,11 +31,18 @@ DEEPEST_FEATHER = 0.45
 """Feathering draws a row back by no more than this part of its width."""
 TAPERS = 0.95
 """Rows narrower than this part of the widest belong to an end that comes to a point."""
+POINTED = 0.25
+"""A column comes to a point at an end that is narrower than this, mm."""
 ON_NO_SIDE = 0.1
 """A place about as far from both edges, mm, is on none."""
 LONGEST = 7.0
 WIDEST_OUTSIDE = 1.09
 SMOOTHED = 15
+STEEP, CLOSEST = 0.6, 1.7
+"""Where an edge runs in along the rows, as at a round end, rows lie as close as if this part of it were across them,
+up to so many times closer: else the rim between them stays bare."""
+ROOM_FOR_ROWS = 0.8
+"""But not where rows are shorter than this, mm: stitches there would be too short."""
 
 
 class Sides(NamedTuple):
@@ -92,7 +99,11 @@ def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple
     outside = np.maximum(across_rows(rails.a), across_rows(rails.b))
     # the corners of a polyline are no bends
     outside = scipy.ndimage.uniform_filter1d(outside, SMOOTHED, mode="wrap" if rails.closed else "nearest")
-    advance = np.maximum(across_rows(middle), outside / WIDEST_OUTSIDE)
+    level = across_rows(middle)
+    advance = np.maximum(level, outside / WIDEST_OUTSIDE)
+    inwards = np.maximum(*(np.abs((np.diff(edge, axis=0) * mean_row).sum(axis=1)) for edge in (rails.a, rails.b)))
+    wide = (width[1:] + width[:-1]) / 2 > ROOM_FOR_ROWS
+    advance = np.where(wide, np.maximum(advance, np.minimum(STEEP * inwards, CLOSEST * level)), advance)
     measure = np.concatenate([[0.0], np.cumsum(advance)])
     if recipe.fade != "none" and measure[-1] > 0:
         wanted = faded_spacing(recipe, measure / measure[-1])
@@ -280,13 +291,16 @@ def limited(rails: Rails, recipe: SatinRecipe) -> Rails:
 def held_open(rails: Rails) -> Rails:
     """A column whose rows are no narrower than a safe stitch, but where it comes to a point at an open end.
 
-    There a row is no wider than it is far from that end, over what the end is wide.
+    There, where the end is narrower than ``POINTED``, a row is no wider than it is far from that end, over what the
+    end is wide.
     """
     width = rails.widths()
     room = np.full(len(width), SHORTEST)
     if not rails.closed:
         along = lengths(rails.middle)
-        room = np.minimum(room, np.minimum(width[0] + along, width[-1] + along[-1] - along))
+        for end, far in ((0, along), (-1, along[-1] - along)):
+            if width[end] < POINTED:
+                room = np.minimum(room, width[end] + far)
     return rails if (width >= room).all() else _widened(rails, width, np.maximum(width, room))
 
 
