@@ -8,9 +8,10 @@ from pathlib import Path
 from typing import Any
 
 import click
+from msgspec.structs import replace
 
 from jontel.data import find_ground, find_hoop, grounds, hoops, thread_chart
-from jontel.design import CannotWrite, JontelError
+from jontel.design import CannotRead, CannotWrite, JontelError, Run, Satin
 from jontel.design.words import many
 
 
@@ -132,6 +133,54 @@ def digitize(
     click.echo(
         f"{many(len(made.objects), 'object')}, {sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm"
     )
+
+
+STYLES = {"satin": Satin(), "outline": Run(), "line": Run(along="centre line")}
+
+
+@cli.command()
+@click.argument("text")
+@click.option("-o", "outs", multiple=True, required=True, type=FILE)
+@click.option("--font", help="The name of a font, or a font file.")
+@click.option("--height", type=click.FloatRange(1, 500), default=12.0, show_default=True, help="Of the capitals, mm.")
+@click.option("--ground", default="Woven twill", show_default=True)
+@click.option("--hoop", default="130 x 180", show_default=True)
+@click.option("--style", type=click.Choice(list(STYLES)), default="satin", show_default=True)
+def letter(
+    text: str, outs: tuple[Path, ...], font: str | None, height: float, ground: str, hoop: str, style: str
+) -> None:
+    """Sew TEXT, which may hold line breaks, as letters in the middle of the hoop."""
+    from jontel.design import Brief, Design
+    from jontel.design.edits import add_objects, drop_unused_threads
+    from jontel.design.lettering import MOST_SIGNS, Lettering
+    from jontel.files.formats import format_of
+    from jontel.lettering.fonts import font_of_file, open_font, shipped_fonts
+    from jontel.lettering.setting import centred, set_in, words_object
+    from jontel.sewing.estimate import totals
+    from jontel.sewing.plan import plan
+
+    for out in outs:
+        format_of(out)
+    text = text.replace("\\n", "\n")
+    if not text.strip() or len(text) > MOST_SIGNS:
+        raise CannotRead(f"There are no words to sew; give from one to {MOST_SIGNS:,} signs.")
+    as_file = font is not None and (Path(font).suffix.lower() in (".ttf", ".otf", ".ttc", ".otc"))
+    opened = font_of_file(Path(font or "")) if as_file else open_font(font or shipped_fonts()[0].name)
+    words = centred(Lettering(text, opened.name, height), opened)
+    chart = thread_chart()
+    item = replace(words_object(words, chart[0].code, opened), cover=STYLES[style])
+    name = " ".join(text.split())[:40]
+    empty = Design(name=name, brief=Brief(find_ground(ground), find_hoop(hoop), chart))
+    made = drop_unused_threads(add_objects(empty, [item]))
+    sewn = plan(made)
+    if sewn.failures:
+        raise CannotRead(sewn.failures[0].sentence)
+    _write(made, outs)
+    missing = set_in(words, opened).missing
+    if missing:
+        click.echo(f"“{opened.name}” has no {', '.join(missing)}: a gap stands for it.")
+    sums = totals(sewn)
+    click.echo(f"{sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm, {many(sums.trims, 'trim')}")
 
 
 @cli.command("export")

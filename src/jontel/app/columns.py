@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.design import Area, Design, StitchObject, resolve
 from jontel.design.edits import change_objects
-from jontel.design.errors import CannotStitch
+from jontel.design.errors import JontelError
 from jontel.design.kinds import traits_of
 from jontel.design.shapes import Point
 from jontel.stitching.corrections import as_found, merged, sewn_in
@@ -95,7 +95,7 @@ class Columns(QObject):
             if self._document.history.design is before:
                 self._document.edit(label, design)
 
-        def refused(error: CannotStitch) -> None:
+        def refused(error: JontelError) -> None:
             self._document.told.emit(f"“{name}” stays as it is: {error}.")
 
         self._document.ask(lambda: change_objects(before, {identity}, changed), done, refused)

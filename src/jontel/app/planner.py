@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.app.faults import FAULTS
 from jontel.app.jobs import Lane
-from jontel.design import CannotStitch, Design
+from jontel.design import Design, JontelError
 from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.region import Region
@@ -95,7 +95,7 @@ class Planner(QObject):
         self._lane.ask(work, self.sewn.emit, failed)
 
     def ask(
-        self, work: Callable[[], Any], done: Callable[[Any], object], refused: Callable[[CannotStitch], object]
+        self, work: Callable[[], Any], done: Callable[[Any], object], refused: Callable[[JontelError], object]
     ) -> None:
         """Work something else out aside, with what is known of the stitches."""
 
@@ -104,7 +104,7 @@ class Planner(QObject):
                 return work()
 
         def failed(error: Exception) -> None:
-            if isinstance(error, CannotStitch):
+            if isinstance(error, JontelError):
                 refused(error)
             else:
                 FAULTS.caught(error, "beside the stitches")

@@ -11,7 +11,7 @@ from jontel.app.faults import FAULTS
 from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
 from jontel.app.planner import Planner, Sewn
-from jontel.design import CannotStitch, Design, History, Line, Point, StitchObject
+from jontel.design import Design, History, JontelError, Line, Point, StitchObject
 from jontel.design.design import MOST_OBJECTS
 from jontel.design.kinds import Underlay
 from jontel.design.shapes import Lines
@@ -128,7 +128,7 @@ class Document(QObject):
         self,
         work: Callable[[], Any],
         done: Callable[[Any], object],
-        refused: Callable[[CannotStitch], object] = lambda _error: None,
+        refused: Callable[[JontelError], object] = lambda _error: None,
     ) -> None:
         """Work something out aside; what it cannot do for a reason that the user can act on goes to ``refused``."""
         self._planner.ask(work, done, refused)

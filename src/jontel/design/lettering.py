@@ -7,15 +7,17 @@ from msgspec import Meta, Struct
 from msgspec.structs import replace
 
 from jontel.design.kinds.values import Group, When, number, value_of, word
-from jontel.design.paths import Matrix, composed
-from jontel.design.shapes import FARTHEST
+from jontel.design.paths import Matrix, composed, transform_path
+from jontel.design.shapes import FARTHEST, PathData
 
 MOST_SIGNS = 4000
+NARROWEST = 70.0
+"""Letters that have to be narrower are set smaller instead, percent of their width."""
 Element = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
 Placement = tuple[Element, Element, Element, Element, Element, Element]
 UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 Alignment = Literal["left", "middle", "right"]
-Course = Literal["straight", "arc over", "arc under", "circle"]
+Course = Literal["straight", "arc over", "arc under", "circle", "along a line"]
 SETTING, COURSE, SHAPING = (
     Group("Letters", open=True),
     Group("Line and arc", open=True),
@@ -30,6 +32,8 @@ class Lettering(Struct, frozen=True):
     ``height`` is that of the capitals in mm. Spacings are percent of it: ``letter_space`` and ``word_space`` are
     added to those of the font, ``line_space`` is from one baseline to the next. ``weight`` is added to every edge, in
     mm. On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
+    Along a line the first baseline is ``line``, path data. Lines longer than ``longest`` mm, unless that is 0, are
+    set narrower, down to ``NARROWEST`` percent, and then smaller.
     ``place`` brings all that onto the cloth: before, the first baseline's start, middle or end is the origin.
     """
 
@@ -42,10 +46,12 @@ class Lettering(Struct, frozen=True):
     line_space: Annotated[float, number("From line to line", 50.0, 600.0, "percent", 5, SETTING)] = 165.0
     course: Annotated[Course, word("Course", COURSE)] = "straight"
     radius: Annotated[float, number("Radius", 2.0, 1000.0, "length", 1, COURSE, BENT)] = 40.0
+    longest: Annotated[float, number("No longer than (0: any)", 0.0, 2000.0, "length", 1, SETTING)] = 0.0
     weight: Annotated[float, number("Heavier by", -2.0, 3.0, "length", 0.05, SHAPING)] = 0.0
     width: Annotated[float, number("Width", 30.0, 300.0, "percent", 5, SHAPING)] = 100.0
     slant: Annotated[float, number("Slant", -45.0, 45.0, "angle", 1, SHAPING)] = 0.0
     place: Placement = UNMOVED
+    line: PathData = ""
 
 
 def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:
@@ -56,7 +62,8 @@ def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:
         return lettering
     grown = {
         field: value_of(Lettering, field).within(round(getattr(lettering, field) * scale, 4))
-        for field in ("height", "radius", "weight")
+        for field in ("height", "radius", "weight", "longest")
     }
     rest = scale if grown["height"] == round(lettering.height * scale, 4) else grown["height"] / lettering.height
-    return replace(lettering, **grown, place=(a / rest, b / rest, c / rest, d / rest, e, f))
+    line = transform_path(lettering.line, (rest, 0.0, 0.0, rest, 0.0, 0.0))
+    return replace(lettering, **grown, line=line, place=(a / rest, b / rest, c / rest, d / rest, e, f))

@@ -168,6 +168,17 @@ def _opened(file: FontFile) -> Font:
     return Font(data, file.name, file.face)
 
 
+def font_of_file(path: Path) -> Font:
+    """The font in a file. Raises ``CannotRead`` for one that is not there, too large or no font."""
+    try:
+        if path.stat().st_size > LARGEST:
+            raise CannotRead(f"“{path.name}” is larger than any font; choose another file.")
+        name = _named(hb.Blob.from_file_path(path))
+    except (OSError, hb.HarfBuzzError) as error:
+        raise CannotRead(f"“{path}” cannot be read; choose another font.") from error
+    return _opened(FontFile(name or path.stem, "of a file", path))
+
+
 def open_font(name: str) -> Font:
     """The font of this name, any case. Raises ``CannotRead`` for one that is not there or has no outlines."""
     for fonts in (shipped_fonts, system_fonts):

@@ -3,13 +3,17 @@
 import math
 from dataclasses import dataclass
 
+import numpy as np
 from msgspec.structs import replace
 
 from jontel.design.design import Ends, StitchObject
+from jontel.design.errors import CannotRead
 from jontel.design.kinds.satin import Satin
-from jontel.design.lettering import Lettering
+from jontel.design.lettering import NARROWEST, Lettering
 from jontel.design.paths import Matrix, composed, transform_path, transform_point
 from jontel.design.shapes import Area, Point
+from jontel.design.store import kept
+from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
 from jontel.geometry.region import path_of, region_of
 from jontel.lettering.fonts import Font, Glyph, open_font
 
@@ -23,18 +27,28 @@ MITRE = 3.0
 
 @dataclass(frozen=True)
 class Set:
-    """Words as path data, and the signs that the font lacks."""
+    """Words as path data, the signs that the font lacks, and each letter by its sign and its own path data."""
 
     path: str
     missing: str = ""
+    letters: tuple[tuple[str, str], ...] = ()
 
 
-def words_object(lettering: Lettering, thread: str) -> StitchObject:
-    """New words as satins. Raises ``CannotRead`` where the font is not there."""
+def words_object(lettering: Lettering, thread: str, font: Font | None = None) -> StitchObject:
+    """New words as satins, in their font or one at hand. Raises ``CannotRead`` where the font is not there."""
     leave = (LEAVES + lettering.letter_space / 100) * lettering.height
     ends = Ends(leave=round(min(max(leave, 1.0), 50.0), 1))
     item = StitchObject(id=0, name=called(lettering), thread=thread, shape=Area(""), cover=Satin(), ends=ends)
-    return lettered(item, lettering)
+    return lettered(item, lettering, font)
+
+
+def centred(lettering: Lettering, font: Font) -> Lettering:
+    """``lettering`` whose letters lie about the middle of the hoop."""
+    box = region_of(Area(set_in(lettering, font).path)).bounds
+    if math.isnan(box[0]):
+        return lettering
+    a, b, c, d, e, f = lettering.place
+    return replace(lettering, place=(a, b, c, d, e - (box[0] + box[2]) / 2, f - (box[1] + box[3]) / 2))
 
 
 def called(lettering: Lettering) -> str:
@@ -42,18 +56,20 @@ def called(lettering: Lettering) -> str:
     return " ".join(lettering.text.split())[:NAMED_BY] or "Lettering"
 
 
-def lettered(item: StitchObject, lettering: Lettering) -> StitchObject:
+def lettered(item: StitchObject, lettering: Lettering, font: Font | None = None) -> StitchObject:
     """An object whose shape is ``lettering``. Raises ``CannotRead`` where the font is not there."""
     drawn = item.shape if isinstance(item.shape, Area) else Area("")
-    shape = replace(drawn, path=set_in(lettering, open_font(lettering.font)).path, rule="nonzero", in_order=True)
+    path = set_in(lettering, font or open_font(lettering.font)).path
+    shape = replace(drawn, path=path, rule="nonzero", in_order=True)
     return replace(item, shape=shape, lettering=lettering)
 
 
 def set_in(lettering: Lettering, font: Font) -> Set:
     """The outlines of ``lettering`` in a font, letter after letter."""
+    lettering = held_to_length(lettering, font)
     scale = lettering.height / font.capitals
     wide, lean = scale * lettering.width / 100, scale * math.tan(math.radians(lettering.slant))
-    parts: list[str] = []
+    letters: list[tuple[str, str]] = []
     missing: list[str] = []
     for number, line in enumerate(lettering.text.split("\n")):
         glyphs = font.shaped(line)
@@ -69,15 +85,35 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             a, b, c, d, e, f = composed(composed(here, there), lettering.place)
             # the same letter is the same shape to the last digit wherever it stands in a line, and known therefore
             data = transform_path(font.outline(glyph.number), (a, b, c, d, round(e, DIGITS), round(f, DIGITS)))
+            data = _heavier(data, lettering) if data else ""
             if data:
-                parts.append(_heavier(data, lettering))
-    return Set(" ".join(part for part in parts if part), "".join(dict.fromkeys(missing)))
+                letters.append((line[glyph.cluster], data))
+    return Set(" ".join(data for _, data in letters), "".join(dict.fromkeys(missing)), tuple(letters))
+
+
+def held_to_length(lettering: Lettering, font: Font) -> Lettering:
+    """``lettering`` whose lines are no longer than it says: narrower down to ``NARROWEST``, then smaller."""
+    long, most = line_length(lettering, font), lettering.longest
+    if most <= 0 or long <= most:
+        return lettering
+    least = min(NARROWEST, lettering.width)
+    short = line_length(replace(lettering, width=least), font)
+    if short <= most and lettering.width > least:  # lengths grow evenly with the width
+        part = (most - short) / (long - short)
+        return replace(lettering, width=least + part * (lettering.width - least))
+    return replace(lettering, width=least, height=lettering.height * most / short)
+
+
+def line_length(lettering: Lettering, font: Font) -> float:
+    """How long the longest line is, mm, before it is held to any length."""
+    wide = lettering.height / font.capitals * lettering.width / 100
+    return max(_spaced(font.shaped(line), line, lettering, wide)[1] for line in lettering.text.split("\n"))
 
 
 def with_value(lettering: Lettering, field: str, value: object, font: Font) -> Lettering:
     """``lettering`` with one value changed; aligned anew or bent, the middle of its longest line stays."""
     fresh = replace(lettering, **{field: value})
-    if field not in ("course", "alignment"):
+    if field not in ("course", "alignment") or "along a line" in (fresh.course, lettering.course):
         return fresh
     if field == "course" and lettering.course == "straight":
         fresh = replace(fresh, alignment="middle")
@@ -89,6 +125,7 @@ def with_value(lettering: Lettering, field: str, value: object, font: Font) -> L
 
 def _middle(lettering: Lettering, font: Font) -> Point:
     """The middle of the longest line's baseline, before it is placed."""
+    lettering = held_to_length(lettering, font)
     wide = lettering.height / font.capitals * lettering.width / 100
     lines = lettering.text.split("\n")
     long = [_spaced(font.shaped(line), line, lettering, wide)[1] for line in lines]
@@ -98,6 +135,7 @@ def _middle(lettering: Lettering, font: Font) -> Point:
 
 def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     """Where a caret stands before each sign and after the last: its foot and its head on the cloth, mm."""
+    lettering = held_to_length(lettering, font)
     wide = lettering.height / font.capitals * lettering.width / 100
     found: list[tuple[Point, Point]] = []
     for number, line in enumerate(lettering.text.split("\n")):
@@ -133,10 +171,15 @@ def _spaced(glyphs: list[Glyph], line: str, lettering: Lettering, wide: float) -
 
 
 def _stand(lettering: Lettering, line: int, x: float) -> Matrix:
-    """Where a letter whose middle is ``x`` mm along a line stands, and how it is turned."""
+    """Where a letter whose middle is ``x`` mm along a line stands, and how it is turned.
+
+    Raises ``CannotRead`` where there is no line to stand along.
+    """
     down = line * lettering.line_space / 100 * lettering.height
     radius = lettering.radius
     match lettering.course:
+        case "along a line":
+            return _on_line(x, down, lettering)
         case "straight":
             return (1.0, 0.0, 0.0, 1.0, x, down)
         case "arc over":
@@ -148,6 +191,31 @@ def _stand(lettering: Lettering, line: int, x: float) -> Matrix:
                 return _on_circle(x, max(radius - down / 2, 0.1), (0.0, 0.0), False)
             step = lettering.line_space / 100 * lettering.height
             return _on_circle(x, max(radius + lettering.height - (down - step) / 2, 0.1), (0.0, 0.0), True)
+
+
+def _on_line(x: float, down: float, lettering: Lettering) -> Matrix:
+    """A letter ``x`` mm along the line from where its text is aligned, ``down`` mm on its right; straight past it."""
+    course = _courses(lettering.line)
+    if course is None:
+        raise CannotRead("There is no line to follow; select words and a line and set them along it.")
+    xy, along = course
+    total = float(along[-1])
+    at = x + {"left": 0.0, "middle": total / 2, "right": total}[lettering.alignment]
+    inside = min(max(at, 0.0), total)
+    reach = min(lettering.height / 2, total / 4)
+    span = (max(0.0, inside - reach), min(total, inside + reach))
+    spot, before, behind = at_lengths(xy, np.array([inside, *span]), along)
+    size = max(math.dist(before, behind), 1e-9)
+    a, b = (behind - before) / size
+    off = at - inside
+    return (a, b, -b, a, float(spot[0] + off * a - down * b), float(spot[1] + off * b + down * a))
+
+
+@kept
+def _courses(line: str) -> tuple[Floats, Floats] | None:
+    """The first path of a line, (n, 2), and how far along it each of its points is; ``None`` for none."""
+    paths = [one for one in flatten(line) if len(one.xy) > 1]
+    return (paths[0].loop(), lengths(paths[0].loop())) if paths else None
 
 
 def _on_circle(x: float, radius: float, middle: tuple[float, float], below: bool) -> Matrix:

@@ -62,6 +62,13 @@ def parts_of(area: Area) -> tuple[Part, ...]:
     return tuple(found[k] for k in numbers)
 
 
+@kept
+def cloths_of(area: Area) -> tuple[Polygon, ...]:
+    """The connected parts of an area as polygons, in the order in which they are drawn."""
+    region = region_of(Area(area.path, area.rule))
+    return tuple(region.geoms[k] for k in _drawn_order(area, region))
+
+
 def _wanted(cloth: Polygon, order: Places) -> int:
     """Which of the places in an order is the first on a part; the last of all where none is."""
     far = shapely.distance(shapely.points(np.array(order)), cloth)

@@ -48,6 +48,8 @@ def drawers_of(item: StitchObject) -> tuple[Drawer, ...]:
     shape = item.shape
     if kind.traits.rows == "one way" and isinstance(shape, Area) and (shape.lines or shape.guide):
         own = [replace(one, values=tuple(v for v in one.values if v[0].field != "angle")) for one in own]
+    if not isinstance(shape, Area):  # what is no area has one line to run along
+        own = [replace(one, values=tuple(v for v in one.values if v[0].field != "along")) for one in own]
     line: list[Drawer] = []
     if kind.traits.widens and isinstance(shape, Line):
         line = [Drawer(group, "shape", values, kind.name) for group, values in groups_of(Line).items()]

@@ -8,6 +8,7 @@ from jontel.design.kinds.traits import CoverTraits, Kind, Words
 from jontel.design.kinds.values import Group, number, pins, word, yes_no
 
 RunStyle = Literal["single", "there and back", "triple", "back-stitch"]
+RunAlong = Literal["outline", "centre line"]
 RunWay = Literal["nearest", "forward", "reversed", "retraced"]
 MAIN, PATH = Group("Run", open=True), Group("Path")
 REPEATED = ("repeats", tuple(range(2, 21)))
@@ -18,10 +19,12 @@ class RunRecipe(CoverValues, frozen=True, tag="run"):
     """Running stitch with every value known. Lengths in mm.
 
     Repeats go there and back; those of a closed line in the same sense, if ``round_again``. ``way`` is the direction:
-    from the nearer end, as drawn, reversed, or to the end and back over it. ``chord`` is how far
+    from the nearer end, as drawn, reversed, or to the end and back over it. On an area it runs ``along`` the outline,
+    or along the middle of what is drawn, each part in one go. ``chord`` is how far
     a stitch may cut a curve. ``by_hand`` takes every node of the path, and nothing else, as a needle point.
     """
 
+    along: Annotated[RunAlong, word("Along the", MAIN)] = "outline"
     style: Annotated[RunStyle, word("Style", MAIN)] = "single"
     length: Annotated[
         float,

@@ -43,7 +43,7 @@ def sew_border(drawn: Polygon, recipe: FillRecipe, edges: EdgesRecipe, needle: N
         line = start_at(line, nearest_length(line.loop(), at))
         if recipe.border == "run":
             _reach(needle, line.xy[0], 0.0)
-            run = RunRecipe(recipe.border_style, recipe.border_length, recipe.border_repeats)
+            run = RunRecipe(style=recipe.border_style, length=recipe.border_length, repeats=recipe.border_repeats)
             needle.sew(styled(pass_points(line, run), run.style, run.repeats), Layer.COVER)
             continue
         columns = legs_of(Line(_text(line.xy), recipe.border_width))

@@ -1,16 +1,28 @@
 """Run: running stitch along the paths of a shape."""
 
 import numpy as np
+import shapely
 
 from jontel.design.design import StitchObject
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import Ground
 from jontel.design.kinds.run import RunRecipe
 from jontel.design.resolve import Resolved, resolve
-from jontel.design.shapes import Area, Column, Line
-from jontel.geometry.polyline import Floats, Polyline, flatten, lengths, nearest_length, start_at
+from jontel.design.shapes import Area, Column, Shape
+from jontel.geometry.centre import centre_line
+from jontel.geometry.polyline import (
+    CORNER_DEGREES,
+    Floats,
+    Polyline,
+    flatten,
+    lengths,
+    nearest_length,
+    start_at,
+    turns,
+)
 from jontel.stitching.covers.base import Generator
 from jontel.stitching.limits import afford
+from jontel.stitching.parts import cloths_of
 from jontel.stitching.running import pass_points, split_long, styled
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
@@ -20,18 +32,46 @@ LONGEST_BY_HAND = 12.0
 
 def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats | None) -> Needle:
     """Sew every path of the shape, each from the end nearer to the needle."""
-    match item.shape:
-        case Area(path=path) | Line(path=path):
-            lines = list(flatten(path))
-        case Column(edge=edge, other_edge=other):
-            lines = [*flatten(edge), *flatten(other)]
+    groups = _groups(item.shape, recipe)
+    lines = [line for group in groups for line in group]
     if not lines:
         raise CannotStitch("it has no length; draw a line or delete it")
     afford(sum(float(lengths(line.loop())[-1]) for line in lines) * 3 * recipe.repeats, recipe.length)
     needle = Needle(entry)
-    drawn_order = recipe.way != "nearest"
     if recipe.way == "reversed":
-        lines = [_backwards(line) for line in lines[::-1]]
+        groups = [[_backwards(line) for line in group[::-1]] for group in groups[::-1]]
+    for group in groups:
+        _sew_group(group, recipe, needle, exit_ if group is groups[-1] else None)
+    return needle
+
+
+def _groups(shape: Shape, recipe: RunRecipe) -> list[list[Polyline]]:
+    """The lines to be sewn: those of each letter together, where letters are sewn in order, else all of them."""
+    if isinstance(shape, Column):
+        return [[*flatten(shape.edge), *flatten(shape.other_edge)]]
+    middle = isinstance(shape, Area) and recipe.along == "centre line" and not recipe.by_hand
+    if not isinstance(shape, Area) or not (middle or shape.in_order):
+        return [list(flatten(shape.path))]
+    clothes = cloths_of(shape)
+    if middle:
+        found = [[_opened(centre_line(cloth))] for cloth in clothes]
+    else:
+        lines = flatten(shape.path)
+        far = [shapely.distance(np.array(clothes), shapely.Point(line.xy[0])) for line in lines]
+        owner = [int(np.argmin(one)) if len(one) else 0 for one in far]
+        numbers = sorted(set(owner))
+        found = [[line for line, own in zip(lines, owner, strict=True) if own == number] for number in numbers]
+    return found if shape.in_order else [[line for group in found for line in group]]
+
+
+def _opened(xy: Floats) -> Polyline:
+    """A walk as an open line whose sharp bends are corners."""
+    return Polyline(xy, False, np.abs(turns(xy, False)) > np.radians(CORNER_DEGREES))
+
+
+def _sew_group(lines: list[Polyline], recipe: RunRecipe, needle: Needle, exit_: Floats | None) -> None:
+    """Sew lines from the nearest to the needle on, or in the order in which they are drawn."""
+    drawn_order = recipe.way != "nearest"
     while lines:
         at = needle.at
         gaps = [0.0 if at is None or drawn_order else _reach(line, at) for line in lines]
@@ -44,7 +84,6 @@ def sew(item: Resolved, recipe: RunRecipe, entry: Floats | None, exit_: Floats |
             points = np.vstack([points, once[-2::-1]])
         needle.jump(points[0])
         needle.sew(points, Layer.COVER)
-    return needle
 
 
 def needle_points(item: StitchObject, ground: Ground) -> list[Floats]:

@@ -1,0 +1,46 @@
+"""Commands on words: taken apart, set along a line. They are worked out aside."""
+
+from collections.abc import Callable
+
+from jontel.app.session import Document
+from jontel.design import Design
+from jontel.design.errors import JontelError
+from jontel.lettering.apart import into_columns, into_letters, set_along, taken_apart
+
+Made = tuple[Design, frozenset[int]]
+
+
+def break_into_letters(document: Document) -> None:
+    """Make an object of each letter of the selected words."""
+    _change(document, "Break into letters", lambda design, ids: taken_apart(design, ids, into_letters))
+
+
+def break_into_columns(document: Document) -> None:
+    """Make an object of each stroke of what is selected."""
+    _change(document, "Break into columns", lambda design, ids: taken_apart(design, ids, into_columns))
+
+
+def set_words_along(document: Document) -> None:
+    """Set the selected words along the line that is selected with them."""
+    _change(document, "Words along a line", lambda design, ids: (set_along(design, ids), ids))
+
+
+def _change(document: Document, label: str, change: Callable[[Design, frozenset[int]], Made]) -> None:
+    before, ids = document.history.design, document.selection
+    if not ids:
+        return
+
+    def done(made: Made) -> None:
+        design, chosen = made
+        if document.history.design is not before:
+            return
+        if design is before:
+            document.told.emit("Nothing of what is selected can be taken apart.")
+            return
+        document.edit(label, design)
+        document.select(chosen)
+
+    def refused(error: JontelError) -> None:
+        document.told.emit(str(error))
+
+    document.ask(lambda: change(before, ids), done, refused)
