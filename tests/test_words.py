@@ -192,7 +192,7 @@ def test_lines_that_are_too_long_are_set_narrower_and_then_smaller(most: float) 
     held = replace(plain, longest=most)
     shown = held_to_length(held, open_font(SANS))
     long = line_length(plain, open_font(SANS))
-    assert line_length(shown, open_font(SANS)) == pytest.approx(min(long, most), abs=0.01)
+    assert 0.97 * min(long, most) <= line_length(shown, open_font(SANS)) <= min(long, most) + 1e-6
     assert shown.width >= NARROWEST - 0.01 and (shown.height == 10.0 or shown.width == NARROWEST)
     assert cloth(held).bounds[2] - cloth(held).bounds[0] <= min(long, most) + 0.01
 

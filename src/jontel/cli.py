@@ -183,6 +183,51 @@ def letter(
     click.echo(f"{sums.stitches} stitches, {sums.width:.1f} x {sums.height:.1f} mm, {many(sums.trims, 'trim')}")
 
 
+@cli.command()
+@click.argument("list", type=FILE)
+@click.argument("design", type=FILE)
+@click.option("-o", "out", required=True, type=FILE, help="The folder that everything is written into.")
+@click.option("--field", default="", help="The lettering that is filled; else what holds {column}, or the only one.")
+@click.option(
+    "--format", "endings", multiple=True, default=(".ngc",), show_default=True, help="By ending; may repeat."
+)
+@click.option("--longest", type=click.FloatRange(0, 2000), default=0.0, help="No name is longer than this, mm.")
+@click.option("--least", type=click.FloatRange(0, 500), default=0.0, help="Nor are its letters lower than this, mm.")
+@click.option("--together", is_flag=True, help="Also lay several names into each hoop where they fit.")
+@click.option(
+    "--jobs", type=click.IntRange(1, 256), default=os.cpu_count() or 1, help="So many processes; all cores."
+)
+@click.option("--scheduler", default="", help="The address of a Dask scheduler, tcp://HOST:PORT, instead of --jobs.")
+def names(
+    list: Path,
+    design: Path,
+    out: Path,
+    field: str,
+    endings: tuple[str, ...],
+    longest: float,
+    least: float,
+    together: bool,
+    jobs: int,
+    scheduler: str,
+) -> None:
+    """Sew DESIGN.jontel for every row of LIST.csv: a file each, a report, a sheet; goes on where it was stopped."""
+    from jontel.files.formats import format_of, open_design
+    from jontel.names.lot import REPORT, SHEET, Wishes, sew_lot
+    from jontel.names.table import read_table
+
+    endings = tuple(dict.fromkeys("." + one.lower().lstrip(".") for one in endings))
+    for ending in endings:
+        format_of(Path(f"name{ending}"))
+    made, table = open_design(design), read_table(list)
+    wishes = Wishes(field, endings, longest, least, together, jobs, scheduler)
+    outcomes = sew_lot(made, table, out, wishes)
+    for one in outcomes:
+        if one.status != "sewn":
+            click.echo(f"row {one.row}, “{one.name}” {one.status}: {one.told}")
+    good = sum(one.status == "sewn" for one in outcomes)
+    click.echo(f"{good} of {many(len(outcomes), 'name')} in {out}/, with {REPORT} and {SHEET}")
+
+
 @cli.command("export")
 @click.argument("design", type=FILE)
 @click.option("-o", "outs", multiple=True, required=True, type=FILE)

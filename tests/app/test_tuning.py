@@ -120,6 +120,10 @@ def test_every_control_changes_the_stitches(
         ring = Line("M0 0 L20 0 L20 12 L0 12 Z")
         here = mixed.document.selection
         mixed.document.edit("Closed", change_objects(mixed.design, here, lambda o: replace(o, shape=ring)))
+    if control.field == "along":
+        box = Area(box_path(0, 0, 20, 4))
+        here = mixed.document.selection
+        mixed.document.edit("Box", change_objects(mixed.design, here, lambda o: replace(o, shape=box)))
     if control.field == "travel":
         holes = Area(
             box_path(-35, -35, 30, 25) + " " + ring_path(4, -26, -22, True) + " " + ring_path(4, -14, -22, True)

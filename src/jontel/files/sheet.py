@@ -31,7 +31,7 @@ def _fonts() -> tuple[str, str]:
     return "Sheet", "Sheet-Bold"
 
 
-class _Page:
+class Page:
     """A pen that moves down A4 pages and starts a new one when the last is full."""
 
     def __init__(self, canvas: Canvas, title: str) -> None:
@@ -78,7 +78,7 @@ def write(plan: SewPlan, design: Design) -> bytes:
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, invariant=True)
     canvas.setTitle(f"{design.name} · production sheet")
-    page = _Page(canvas, design.name)
+    page = Page(canvas, design.name)
     sums = totals(plan)
     page.text(LEFT, design.name, 20, True)
     page.right(RIGHT, "production sheet", 10)
@@ -102,7 +102,7 @@ def write(plan: SewPlan, design: Design) -> bytes:
     return out.getvalue()
 
 
-def _picture(page: _Page, plan: SewPlan, width: float, height: float) -> None:
+def _picture(page: Page, plan: SewPlan, width: float, height: float) -> None:
     """The stitches at true scale, or to fit, with a rule to check the print by."""
     canvas = page.canvas
     scale = min(1.0, PICTURE[0] / max(width, 1), PICTURE[1] / max(height, 1))
@@ -142,7 +142,7 @@ def _picture(page: _Page, plan: SewPlan, width: float, height: float) -> None:
     page.down(9 * mm)
 
 
-def _needles(page: _Page, plan: SewPlan, design: Design) -> None:
+def _needles(page: Page, plan: SewPlan, design: Design) -> None:
     """One line for every time a thread is on the needle."""
     sums = totals(plan)
     page.text(LEFT, "Needle order", 11, True)
@@ -184,7 +184,7 @@ def _fitted(words: str, most: int) -> str:
     return words if len(words) <= most else words[: most - 1].rstrip(", ") + "…"
 
 
-def _stops(page: _Page, plan: SewPlan, design: Design) -> None:
+def _stops(page: Page, plan: SewPlan, design: Design) -> None:
     if not plan.stops:
         return
     page.room(12 * mm)

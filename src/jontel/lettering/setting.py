@@ -21,6 +21,8 @@ LEAVES, NAMED_BY = 0.3, 40
 """Connections of new letters are left up to this part of their height and what lies between them: from letter to
 letter, not from word to word. The name is that of so many of its first signs."""
 DIGITS = 4
+LEVEL = 0.05
+"""Letters that are set smaller are so many times this high, mm."""
 MITRE = 3.0
 """Corners of letters that are made heavier reach so many times as far as their edges, at most."""
 
@@ -92,7 +94,10 @@ def set_in(lettering: Lettering, font: Font) -> Set:
 
 
 def held_to_length(lettering: Lettering, font: Font) -> Lettering:
-    """``lettering`` whose lines are no longer than it says: narrower down to ``NARROWEST``, then smaller."""
+    """``lettering`` whose lines are no longer than it says: narrower down to ``NARROWEST``, then smaller.
+
+    By whole percents and by ``LEVEL``, so that names of a list share their letters.
+    """
     long, most = line_length(lettering, font), lettering.longest
     if most <= 0 or long <= most:
         return lettering
@@ -100,8 +105,8 @@ def held_to_length(lettering: Lettering, font: Font) -> Lettering:
     short = line_length(replace(lettering, width=least), font)
     if short <= most and lettering.width > least:  # lengths grow evenly with the width
         part = (most - short) / (long - short)
-        return replace(lettering, width=least + part * (lettering.width - least))
-    return replace(lettering, width=least, height=lettering.height * most / short)
+        return replace(lettering, width=max(least, math.floor(least + part * (lettering.width - least))))
+    return replace(lettering, width=least, height=math.floor(lettering.height * most / short / LEVEL) * LEVEL)
 
 
 def line_length(lettering: Lettering, font: Font) -> float:
