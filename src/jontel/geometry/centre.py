@@ -92,7 +92,7 @@ def _even(branch: Branch) -> Floats:
     count = max(3, round(float(far[-1]) / STEP))
     xy = at_lengths(branch.xy, np.linspace(0, far[-1], count + 1), far)
     if branch.closed:
-        return np.asarray(scipy.ndimage.gaussian_filter1d(xy[:-1], EVENED, axis=0, mode="wrap"))
+        return smooth(xy[:-1], EVENED, closed=True)
     evened = smooth(xy, EVENED)
     evened[[0, -1]] = xy[[0, -1]]
     return evened

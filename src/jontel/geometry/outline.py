@@ -1,6 +1,7 @@
 """The outline of a shape as strokes see it: walking along it, its corners, the ends of strokes on it."""
 
 import math
+from typing import Literal
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
@@ -95,9 +96,10 @@ def bulges(way: Floats) -> bool:
     return float(np.abs(over).max()) > BULGES * float(chord @ chord)
 
 
-def smooth(values: Floats, sigma: float) -> Floats:
-    """Values (n, ...) evened along their first axis, ``sigma`` of them wide."""
-    return np.asarray(scipy.ndimage.gaussian_filter1d(values, sigma, axis=0, mode="nearest"))
+def smooth(values: Floats, sigma: float, closed: bool = False) -> Floats:
+    """Values (n, ...) evened along their first axis, ``sigma`` of them wide; round a ring, if they are ``closed``."""
+    mode: Literal["wrap", "nearest"] = "wrap" if closed else "nearest"
+    return np.asarray(scipy.ndimage.gaussian_filter1d(values, sigma, axis=0, mode=mode))
 
 
 def cross(p: Floats, q: Floats) -> Floats:

@@ -34,11 +34,13 @@ from jontel.stitching.stitches import Layer, Needle, Stitches
 from jontel.stitching.underlays import sew_underlay
 from jontel.stitching.writing import Cover, Lay, Writing
 
-HAIRLINE, MOSTLY, HAIRLINE_STITCH = 0.45, 0.9, 2.0
-"""Strokes narrower than the first, mm, over the second part of their way are sewn as a run of such stitches, mm."""
+HAIRLINE, MOSTLY = 0.45, 0.9
+"""Strokes narrower than the first, mm, over the second part of their way are sewn as a run."""
+HAIRLINE_STITCH, HAIRLINE_CHORD, HAIRLINE_LEAST = 2.0, 0.04, 0.6
+"""Its stitches are so long; in bends, where they leave the axis by no more than the second, down to the third, mm."""
 PLACE_DIGITS = 3
 """A letter is entered and left at the same places if they are to so many digits of a mm."""
-AXIS_SAMPLE, AXIS_SMOOTH = 0.25, 2.0
+AXIS_SAMPLE, AXIS_SMOOTH = 0.2, 1.0
 """Their axis is smoothed over so many of its points, so many mm apart."""
 
 
@@ -226,7 +228,7 @@ def _underlay(passes: tuple[Underlay, ...] | None) -> Lay:
 def _cover(recipe: SatinRecipe) -> Cover:
     def cover(rails: Rails, needle: Needle, last: int | None) -> None:
         if _is_hairline(rails):
-            needle.sew(run_points(_axis(rails), HAIRLINE_STITCH), Layer.COVER)
+            needle.sew(run_points(_axis(rails), HAIRLINE_STITCH, HAIRLINE_CHORD, HAIRLINE_LEAST), Layer.COVER)
             return
         sew_layers(rails, recipe, needle, Sides(0, last))
 
@@ -248,8 +250,12 @@ def _axis(rails: Rails) -> Polyline:
     """The middle of a column as a smooth line."""
     along = lengths(rails.middle)
     count = max(2, round(float(along[-1]) / AXIS_SAMPLE))
-    xy = smooth(at_lengths(rails.middle, np.linspace(0, along[-1], count + 1), along), AXIS_SMOOTH)
-    return Polyline(xy, False, np.zeros(len(xy), dtype=bool))
+    xy = at_lengths(rails.middle, np.linspace(0, along[-1], count + 1), along)
+    if rails.closed:
+        xy = smooth(xy[:-1], AXIS_SMOOTH, closed=True)
+    else:
+        xy[1:-1] = smooth(xy, AXIS_SMOOTH)[1:-1]
+    return Polyline(xy, rails.closed, np.zeros(len(xy), dtype=bool))
 
 
 def _is_hairline(rails: Rails) -> bool:
