@@ -9,6 +9,7 @@ import zoo
 from msgspec.structs import replace
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
+from zoo import SIGNS
 
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, Brief, Design, EdgesRecipe, Satin, StitchObject, resolve
@@ -25,7 +26,6 @@ from jontel.stitching import engine
 from jontel.stitching.measure import largest_bare, measure, squareness, thread_lines
 from jontel.stitching.stitches import Kind, Layer
 
-SIGNS = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789&?@%ß"
 SOME = "AEGKMQRSZabdefgkmrsty258&?"
 """What is measured of every font but the first, of which it is all."""
 HEIGHTS = (5.0, 6.0, 8.0, 12.0, 15.0, 25.0, 40.0, 60.0)

@@ -19,6 +19,8 @@ from jontel.geometry.region import path_of, polygons_of
 Floats = NDArray[np.float64]
 SHIPPED_FONT = Path(__file__).parent.parent / "src/jontel/data/fonts/IBMPlexSans-SemiBold.ttf"
 LETTERS = "AEKSRTgæ&58"
+SIGNS = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789&?@%ß"
+"""Every letter that satins are held to."""
 
 
 def closed(points: Floats) -> str:

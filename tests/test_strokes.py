@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 import shapely
 from bench import zoo
+from bench.zoo import SIGNS
 from hypothesis import given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
@@ -132,6 +133,28 @@ def written(path: str) -> tuple[float, float, int, float]:
 def test_letters_are_covered_and_written_without_a_cut(sign: str, height: float) -> None:
     coverage, bare, jumps, shown = written(zoo.glyph(sign, height))
     assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.5
+
+
+WORST = {("Old Standard TT", 8.0): 0.945, ("Dancing Script Bold", 8.0): 0.955, ("Dancing Script Bold", 15.0): 0.98}
+"""What the least covered letter of a font is covered to, where its hairlines are thinner than a thread."""
+
+
+@pytest.mark.parametrize("height", [8.0, 15.0, 40.0])
+@pytest.mark.parametrize(
+    "font", ["IBM Plex Sans SemiBold", "Old Standard TT", "Roboto Slab Bold", "Dancing Script Bold"]
+)
+def test_every_letter_of_four_fonts_is_covered_and_nothing_beside_it(font: str, height: float) -> None:
+    shares = []
+    for sign in SIGNS[:: 3 if height == 40.0 else 1]:
+        shape = Area(set_in(Lettering(sign, font, height), open_font(font)).path)
+        region = region_of(shape)
+        found = sewn(shape, Satin(), underlay=())
+        shares.append(coverage(thread_lines(found, {Layer.COVER}), region))
+        assert shapely.distance(shapely.points(found.xy[found.kind == Kind.STITCH]), region).max() < 0.21, sign
+        assert (found.kind == Kind.JUMP).sum() == len(region.geoms) - 1, sign
+        assert all(part.fit for part in strokes_of(region)), sign
+    least = 0.99 if height == 40.0 else 0.985
+    assert np.median(shares) > least and min(shares) > WORST.get((font, height), least)
 
 
 @pytest.mark.parametrize("name", SHAPES)

@@ -39,16 +39,19 @@ class Page:
         self.plain, self.bold = _fonts()
 
     def text(self, x: float, words: str, size: float = 9, bold: bool = False, colour: Color = INK) -> None:
+        """Words that begin at ``x``."""
         self.canvas.setFont(self.bold if bold else self.plain, size)
         self.canvas.setFillColor(colour)
         self.canvas.drawString(x, self.y, words)
 
     def right(self, x: float, words: str, size: float = 9, bold: bool = False) -> None:
+        """Words that end at ``x``."""
         self.canvas.setFont(self.bold if bold else self.plain, size)
         self.canvas.setFillColor(INK)
         self.canvas.drawRightString(x, self.y, words)
 
     def down(self, by: float) -> None:
+        """Go down the page."""
         self.y -= by
 
     def room(self, tall: float) -> None:
@@ -62,11 +65,13 @@ class Page:
             self.y -= 8 * mm
 
     def rule(self) -> None:
+        """A thin line across the page."""
         self.canvas.setStrokeColor(RULE)
         self.canvas.setLineWidth(0.5)
         self.canvas.line(LEFT, self.y, RIGHT, self.y)
 
     def footer(self) -> None:
+        """The foot of this page."""
         self.canvas.setFont(self.plain, 7.5)
         self.canvas.setFillColor(GREY)
         self.canvas.drawString(LEFT, BOTTOM - 6 * mm, f"Jontel · {self.title}")
