@@ -17,7 +17,7 @@ from shapely import affinity
 from jontel.cli import cli
 from jontel.design import Area, CannotRead, Line, Run, Satin
 from jontel.design.edits import add_objects, change_objects, transform_objects
-from jontel.design.lettering import NARROWEST, Lettering
+from jontel.design.lettering import NARROWEST, LetterChange, Lettering, changed_letter, retyped
 from jontel.files.formats import open_design
 from jontel.files.working import decode, encode
 from jontel.geometry.centre import centre_line
@@ -25,6 +25,7 @@ from jontel.geometry.polyline import lengths
 from jontel.geometry.region import region_of
 from jontel.lettering.apart import into_columns, into_letters, set_along, taken_apart
 from jontel.lettering.fonts import open_font, shipped_fonts
+from jontel.lettering.handles import dragged, handles
 from jontel.lettering.setting import held_to_length, lettered, line_length, set_in, words_object
 from jontel.sewing.plan import plan
 from jontel.stitching.measure import measure
@@ -263,3 +264,92 @@ def test_words_object_takes_a_font_at_hand() -> None:
     made = words_object(Lettering("A", "No such font", 10.0), "1001", font)
     assert made.shape == replace(made.shape, path=set_in(Lettering("A", "Comic Neue Bold", 10.0), font).path)
     assert design_of((made.shape, Satin())).objects[0].shape == made.shape
+
+
+# letters that differ
+
+
+def spread(lettering: Lettering) -> list[tuple[float, float, float, float]]:
+    """The boxes of the letters, from left to right as they are typed."""
+    return [region_of(Area(data)).bounds for _, data in set_in(lettering, open_font(lettering.font)).letters]
+
+
+def test_a_letter_is_moved_spaced_turned_and_grown_and_the_others_stay() -> None:
+    plain = words("HOIL", height=10.0, alignment="left")
+    before = spread(plain)
+    moved = spread(changed_letter(plain, LetterChange(1, along=1.5, off=2.0)))
+    assert np.array(moved[1]) - before[1] == pytest.approx([1.5, -2.0, 1.5, -2.0], abs=0.01)
+    assert [moved[k] for k in (0, 2, 3)] == [before[k] for k in (0, 2, 3)]
+    spaced = spread(changed_letter(plain, LetterChange(2, space=3.0)))
+    assert [round(b[0] - a[0], 2) for a, b in zip(before, spaced, strict=True)] == [0.0, 0.0, 3.0, 3.0]
+    grown = spread(changed_letter(plain, LetterChange(3, size=150.0)))[3]
+    assert grown[3] == pytest.approx(0.0, abs=0.01) and grown[1] == pytest.approx(-15.0, abs=0.05)
+    turned = spread(changed_letter(plain, LetterChange(2, turn=90.0)))[2]
+    assert turned[2] - turned[0] == pytest.approx(10.0, abs=0.1)
+    middle = ((turned[0] + turned[2]) / 2, (turned[1] + turned[3]) / 2)
+    assert middle == pytest.approx(((before[2][0] + before[2][2]) / 2, -5.0), abs=0.2)
+
+
+def test_letters_that_differ_stay_the_same_ones_when_one_types() -> None:
+    plain = changed_letter(words("Nell"), LetterChange(2, off=1.0))
+    for text, place in (("NNell", 3), ("Nells", 2), ("Nl", None), ("Nxll", 2), ("Ne\nll", 3)):
+        found = [one.sign for one in retyped(plain, text).letters]
+        assert found == ([] if place is None else [place]), text
+    assert changed_letter(plain, LetterChange(2)).letters == ()
+
+
+@given(
+    st.integers(0, 3),
+    st.floats(-6, 6),
+    st.floats(-6, 6),
+    st.sampled_from(["straight", "arc over", "circle"]),
+    st.floats(-3, 3),
+)
+@hypothesis_settings(max_examples=40)
+def test_a_letter_follows_the_handle_that_is_dragged(sign: int, x: float, y: float, course: str, turn: float) -> None:
+    font = open_font(SANS)
+    place = (math.cos(turn), math.sin(turn), -math.sin(turn), math.cos(turn), 5.0, -9.0)
+    plain = words("HOIL", height=10.0, course=course, place=place)
+    at = handles(plain, font, sign)["move"]
+    moved = dragged(plain, font, sign, "move", at, (at[0] + x, at[1] + y))
+    assert handles(moved, font, sign)["move"] == pytest.approx((at[0] + x, at[1] + y), abs=0.02)
+    back = dragged(moved, font, sign, "move", (at[0] + x, at[1] + y), at)
+    assert all(abs(one.along) < 0.03 and abs(one.off) < 0.03 for one in back.letters)
+
+
+def test_handles_turn_grow_and_space_a_letter() -> None:
+    font = open_font(SANS)
+    plain = words("HOIL", height=10.0, alignment="left")
+    at = handles(plain, font, 1)
+    top, foot = at["turn"], at["move"]
+    aside = (foot[0] - 8.0, foot[1] - 2.2 - 5.0)
+    (change,) = dragged(plain, font, 1, "turn", top, aside).letters
+    assert change.turn == pytest.approx(90.0, abs=1.0)
+    (even,) = dragged(plain, font, 1, "turn", top, (top[0] - 2.0, top[1]), straight=True).letters
+    assert even.turn in (0.0, 15.0, 30.0)
+    corner, base = np.array(at["size"]), np.array([foot[0], 0.0])
+    (grown,) = dragged(plain, font, 1, "size", at["size"], tuple(base + 1.5 * (corner - base))).letters
+    assert grown.size == pytest.approx(150.0, abs=0.5)
+    (spaced,) = dragged(plain, font, 2, "space", (0.0, 0.0), (2.5, 7.0)).letters
+    assert spaced == LetterChange(2, space=2.5)
+    (kept,) = dragged(plain, font, 1, "move", foot, (foot[0] + 2.0, foot[1] + 3.0), straight=True).letters
+    assert (kept.along, kept.off) == (2.0, 0.0)
+    assert handles(words("A B"), font, 1) == {} and dragged(plain, font, 9, "move", foot, foot) == plain
+
+
+def test_letters_that_differ_grow_with_the_words_and_are_kept() -> None:
+    text = words("Hoil", alignment="left")
+    made = sewn_words(changed_letter(text, LetterChange(1, 1.0, 2.0, 0.5, 20.0, 120.0)))
+    grown = transform_objects(made, {1}, (0.0, 1.5, -1.5, 0.0, 4.0, 4.0)).objects[0]
+    again = lettered(grown, grown.lettering)
+    one, other = (region_of(Area(each.shape.path)) for each in (grown, again))
+    assert one.hausdorff_distance(other) < 0.02
+    assert decode(encode(made), "words.jontel") == made
+
+
+def test_a_line_is_sewn_from_its_middle_out_for_caps() -> None:
+    design = sewn_words(words("HELMS\nINN", height=8.0, sewn="from the middle"))
+    (piece,) = plan(design).pieces
+    starts = [float(np.mean(part.xy[:, 0])) for part in piece.segments.parts]
+    upper = [x for part, x in zip(piece.segments.parts, starts, strict=True) if part.xy[:, 1].mean() < 0]
+    assert len(upper) == 5 and upper[0] > upper[1] > upper[2] and upper[3] < upper[4] and upper[0] < upper[3]

@@ -9,8 +9,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QComboBox, QPlainTextEdit
 
-from jontel.design import Area, Fill
-from jontel.lettering.fonts import shipped_fonts
+from jontel.app.commands import commands
+from jontel.app.tools.letter import LetterTool
+from jontel.design import Area, Column, Fill, Line, Run, StitchObject
+from jontel.design.edits import add_objects
+from jontel.lettering.fonts import open_font, shipped_fonts
+from jontel.lettering.handles import handles
 from jontel.sewing.plan import plan
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of
@@ -195,3 +199,58 @@ def test_moved_and_turned_words_are_typed_on_where_they_lie(typist: User) -> Non
     typist.type("height", "12.5")
     assert plan(typist.design).xy.min(axis=0)[0] == pytest.approx(low, abs=0.6)
     assert QApplication.focusWidget() is not None
+
+
+def test_the_letter_at_the_caret_is_dragged_by_its_handles(typist: User) -> None:
+    typist.click_cloth(-30, 10)
+    type_words(typist, "HOIL")
+    typist.bot.keyClick(typist.window.canvas, Qt.Key.Key_Home)
+    typist.bot.keyClick(typist.window.canvas, Qt.Key.Key_Right)
+    typist.bot.keyClick(typist.window.canvas, Qt.Key.Key_Right)
+    before = plan(typist.design).xy.copy()
+    tool = typist.window.canvas.tool
+    assert isinstance(tool, LetterTool) and tool.words is not None
+    foot = handles(tool.words, open_font(tool.words.font), 2)["move"]
+    typist.drag_cloth(foot, (foot[0] + 2.0, foot[1] - 4.0))
+    typist.keys(typist.window.canvas, Qt.Key.Key_Escape)
+    typist.settle()
+    (item,) = typist.document.history.design.objects
+    assert item.lettering is not None and item.lettering.text == "HOIL"
+    (change,) = item.lettering.letters
+    assert change.sign == 2 and (change.along, change.off) == pytest.approx((2.0, 4.0), abs=0.3)
+    after = plan(typist.design).xy
+    assert after[:, 1].min() < before[:, 1].min() - 2.5
+    typist.window.undo()
+    typist.settle()
+    assert typist.design.objects == (), "typing and dragging are one step"
+
+
+def test_words_are_taken_apart_and_set_along_a_line_by_the_finder(typist: User) -> None:
+    typist.click_cloth(-30, 10)
+    type_words(typist, "Ox")
+    typist.keys(typist.window.canvas, Qt.Key.Key_Escape)
+    typist.settle()
+    line = StitchObject(id=0, name="way", thread="1001", shape=Line("M-30 20 C-10 0 10 40 30 20"), cover=Run())
+    typist.document.edit("Line", add_objects(typist.document.history.design, [line]))
+    told: list[str] = []
+    typist.document.told.connect(told.append)
+    run_command(typist, "Set the words along the line selected with them")
+    typist.bot.waitUntil(lambda: bool(told))
+    assert "Select words and one line" in told[0]
+    typist.document.select({item.id for item in typist.design.objects})
+    run_command(typist, "Set the words along the line selected with them")
+    typist.bot.waitUntil(lambda: typist.document.history.design.objects[0].lettering.course == "along a line")
+    typist.select("Ox")
+    run_command(typist, "Break words into letters")
+    typist.bot.waitUntil(lambda: len(typist.document.history.design.objects) == 3)
+    typist.settle()
+    assert len(typist.document.selection) == 2 and not plan(typist.design).failures
+    run_command(typist, "Break into columns")
+    typist.bot.waitUntil(lambda: len(typist.document.history.design.objects) > 3)
+    typist.settle()
+    assert all(isinstance(item.shape, Column | Line) for item in typist.design.objects)
+
+
+def run_command(user: User, title: str) -> None:
+    """Run a command as the finder does."""
+    next(one for one in commands(user.window) if one.title == title).does()

@@ -18,12 +18,28 @@ Placement = tuple[Element, Element, Element, Element, Element, Element]
 UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 Alignment = Literal["left", "middle", "right"]
 Course = Literal["straight", "arc over", "arc under", "circle", "along a line"]
+Sewn = Literal["as one reads", "from the middle"]
 SETTING, COURSE, SHAPING = (
     Group("Letters", open=True),
     Group("Line and arc", open=True),
     Group("Shape of the letters"),
 )
 BENT: When = ("course", ("arc over", "arc under", "circle"))
+
+
+class LetterChange(Struct, frozen=True):
+    """How one letter differs from the rest: the one at place ``sign`` of the text.
+
+    ``along`` and ``off`` move it along the baseline and off it, mm; ``space`` moves it and all behind it; ``turn``
+    turns it about its middle, degrees counter-clockwise; ``size`` is percent, about the middle of its foot.
+    """
+
+    sign: Annotated[int, Meta(ge=0, le=MOST_SIGNS)]
+    along: Annotated[float, Meta(ge=-1000.0, le=1000.0)] = 0.0
+    off: Annotated[float, Meta(ge=-1000.0, le=1000.0)] = 0.0
+    space: Annotated[float, Meta(ge=-500.0, le=1000.0)] = 0.0
+    turn: Annotated[float, Meta(ge=-360.0, le=360.0)] = 0.0
+    size: Annotated[float, Meta(ge=10.0, le=1000.0)] = 100.0
 
 
 class Lettering(Struct, frozen=True):
@@ -34,7 +50,9 @@ class Lettering(Struct, frozen=True):
     mm. On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
     Along a line the first baseline is ``line``, path data. Lines longer than ``longest`` mm, unless that is 0, are
     set narrower, down to ``NARROWEST`` percent, and then smaller.
-    ``place`` brings all that onto the cloth: before, the first baseline's start, middle or end is the origin.
+    Each line is ``sewn`` as one reads, or from its middle to the one side and then to the other, as on caps.
+    ``letters`` are those that differ. ``place`` brings all that onto the cloth: before, the first baseline's start,
+    middle or end is the origin.
     """
 
     text: Annotated[str, Meta(max_length=MOST_SIGNS)]
@@ -50,8 +68,10 @@ class Lettering(Struct, frozen=True):
     weight: Annotated[float, number("Heavier by", -2.0, 3.0, "length", 0.05, SHAPING)] = 0.0
     width: Annotated[float, number("Width", 30.0, 300.0, "percent", 5, SHAPING)] = 100.0
     slant: Annotated[float, number("Slant", -45.0, 45.0, "angle", 1, SHAPING)] = 0.0
+    sewn: Annotated[Sewn, word("Sewn", SETTING)] = "as one reads"
     place: Placement = UNMOVED
     line: PathData = ""
+    letters: Annotated[tuple[LetterChange, ...], Meta(max_length=MOST_SIGNS)] = ()
 
 
 def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:
@@ -66,4 +86,31 @@ def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:
     }
     rest = scale if grown["height"] == round(lettering.height * scale, 4) else grown["height"] / lettering.height
     line = transform_path(lettering.line, (rest, 0.0, 0.0, rest, 0.0, 0.0))
-    return replace(lettering, **grown, line=line, place=(a / rest, b / rest, c / rest, d / rest, e, f))
+    letters = tuple(
+        replace(one, along=one.along * rest, off=one.off * rest, space=one.space * rest) for one in lettering.letters
+    )
+    return replace(
+        lettering, **grown, line=line, letters=letters, place=(a / rest, b / rest, c / rest, d / rest, e, f)
+    )
+
+
+def changed_letter(lettering: Lettering, change: LetterChange) -> Lettering:
+    """Lettering with one letter that differs by ``change``, or as the rest again where that changes nothing."""
+    others = tuple(one for one in lettering.letters if one.sign != change.sign)
+    plain = change == LetterChange(change.sign)
+    return replace(lettering, letters=others if plain else tuple(sorted((*others, change), key=lambda one: one.sign)))
+
+
+def retyped(lettering: Lettering, text: str) -> Lettering:
+    """Lettering with another text; letters that differ stay the same ones, before and behind what was typed."""
+    old = lettering.text
+    most = min(len(old), len(text))
+    first = next((k for k in range(most) if old[k] != text[k]), most)
+    last = next((k for k in range(most - first) if old[-1 - k] != text[-1 - k]), most - first)
+    shift = len(text) - len(old)
+    letters = tuple(
+        replace(one, sign=one.sign if one.sign < first else one.sign + shift)
+        for one in lettering.letters
+        if one.sign < first or one.sign >= len(old) - last
+    )
+    return replace(lettering, text=text, letters=letters)

@@ -1,5 +1,6 @@
 """Setting words: where each letter stands, on straight lines, on arcs and round a circle."""
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -9,7 +10,7 @@ from msgspec.structs import replace
 from jontel.design.design import Ends, StitchObject
 from jontel.design.errors import CannotRead
 from jontel.design.kinds.satin import Satin
-from jontel.design.lettering import NARROWEST, Lettering
+from jontel.design.lettering import NARROWEST, LetterChange, Lettering
 from jontel.design.paths import Matrix, composed, transform_path, transform_point
 from jontel.design.shapes import Area, Point
 from jontel.design.store import kept
@@ -73,23 +74,26 @@ def set_in(lettering: Lettering, font: Font) -> Set:
     wide, lean = scale * lettering.width / 100, scale * math.tan(math.radians(lettering.slant))
     letters: list[tuple[str, str]] = []
     missing: list[str] = []
-    for number, line in enumerate(lettering.text.split("\n")):
+    for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
-        starts, long = _spaced(glyphs, line, lettering, wide)
+        starts, long = _spaced(glyphs, line, lettering, wide, first)
         shift = _shift(lettering, long)
+        of_line: list[tuple[str, str]] = []
         for glyph, x in zip(glyphs, starts, strict=True):
             if glyph.number == 0 and not line[glyph.cluster].isspace():
                 missing.append(line[glyph.cluster])
                 continue
             half = glyph.advance * wide / 2
             here = (wide, 0.0, lean, -scale, -half, -glyph.at[1] * scale)
+            here = composed(here, differs(change_of(lettering, first + glyph.cluster), lettering.height))
             there = _stand(lettering, number, x + shift + half)
             a, b, c, d, e, f = composed(composed(here, there), lettering.place)
             # the same letter is the same shape to the last digit wherever it stands in a line, and known therefore
             data = transform_path(font.outline(glyph.number), (a, b, c, d, round(e, DIGITS), round(f, DIGITS)))
             data = _heavier(data, lettering) if data else ""
             if data:
-                letters.append((line[glyph.cluster], data))
+                of_line.append((line[glyph.cluster], data))
+        letters += _as_sewn(of_line, lettering)
     return Set(" ".join(data for _, data in letters), "".join(dict.fromkeys(missing)), tuple(letters))
 
 
@@ -111,8 +115,19 @@ def held_to_length(lettering: Lettering, font: Font) -> Lettering:
 
 def line_length(lettering: Lettering, font: Font) -> float:
     """How long the longest line is, mm, before it is held to any length."""
+    return max(_line_lengths(lettering, font))
+
+
+def _line_lengths(lettering: Lettering, font: Font) -> list[float]:
     wide = lettering.height / font.capitals * lettering.width / 100
-    return max(_spaced(font.shaped(line), line, lettering, wide)[1] for line in lettering.text.split("\n"))
+    return [_spaced(font.shaped(line), line, lettering, wide, first)[1] for first, line in _lines(lettering)]
+
+
+def _lines(lettering: Lettering) -> list[tuple[int, str]]:
+    """Each line, and the place of the text at which it begins."""
+    lines = lettering.text.split("\n")
+    firsts = itertools.accumulate((len(line) + 1 for line in lines), initial=0)
+    return list(zip(firsts, lines, strict=False))
 
 
 def with_value(lettering: Lettering, field: str, value: object, font: Font) -> Lettering:
@@ -131,10 +146,8 @@ def with_value(lettering: Lettering, field: str, value: object, font: Font) -> L
 def _middle(lettering: Lettering, font: Font) -> Point:
     """The middle of the longest line's baseline, before it is placed."""
     lettering = held_to_length(lettering, font)
-    wide = lettering.height / font.capitals * lettering.width / 100
-    lines = lettering.text.split("\n")
-    long = [_spaced(font.shaped(line), line, lettering, wide)[1] for line in lines]
-    number = max(range(len(lines)), key=long.__getitem__)
+    long = _line_lengths(lettering, font)
+    number = max(range(len(long)), key=long.__getitem__)
     return _stand(lettering, number, _shift(lettering, long[number]) + long[number] / 2)[4:]
 
 
@@ -143,9 +156,9 @@ def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     lettering = held_to_length(lettering, font)
     wide = lettering.height / font.capitals * lettering.width / 100
     found: list[tuple[Point, Point]] = []
-    for number, line in enumerate(lettering.text.split("\n")):
+    for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
-        starts, long = _spaced(glyphs, line, lettering, wide)
+        starts, long = _spaced(glyphs, line, lettering, wide, first)
         shift = _shift(lettering, long)
         ahead = sorted(zip((glyph.cluster for glyph in glyphs), starts, strict=True))
         for place in range(len(line) + 1):
@@ -155,16 +168,62 @@ def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     return found
 
 
+def change_of(lettering: Lettering, sign: int) -> LetterChange:
+    """How the letter at a place of the text differs from the rest."""
+    return next((one for one in lettering.letters if one.sign == sign), LetterChange(sign))
+
+
+def differs(change: LetterChange, height: float) -> Matrix:
+    """How a letter is changed about the middle of its foot, where y goes down."""
+    size, turn = change.size / 100, math.radians(change.turn)
+    a, b = size * math.cos(turn), -size * math.sin(turn)
+    middle = -height / 2  # it is turned about the middle of its capitals' height
+    x, y = change.along + middle * b, middle * size - middle * a - change.off
+    return (a, b, -b, a, x, y)
+
+
+def _as_sewn(letters: list[tuple[str, str]], lettering: Lettering) -> list[tuple[str, str]]:
+    """The letters of a line in the order in which they are sewn."""
+    if lettering.sewn == "as one reads":
+        return letters
+    half = len(letters) // 2
+    return letters[half::-1] + letters[half + 1 :] if letters else []
+
+
+def letter_frame(lettering: Lettering, font: Font, sign: int) -> Matrix | None:
+    """What brings a letter's own frame onto the cloth: the middle of its foot at the origin, x along, y down.
+
+    That is without what ``LetterChange`` says of it, but for spaces; ``None`` for what is no letter.
+    """
+    lettering = held_to_length(lettering, font)
+    wide = lettering.height / font.capitals * lettering.width / 100
+    for number, (first, line) in enumerate(_lines(lettering)):
+        if not first <= sign < first + len(line):
+            continue
+        glyphs = font.shaped(line)
+        starts, long = _spaced(glyphs, line, lettering, wide, first)
+        for glyph, x in zip(glyphs, starts, strict=True):
+            if glyph.cluster == sign - first and not line[glyph.cluster].isspace():
+                middle = x + _shift(lettering, long) + glyph.advance * wide / 2
+                return composed(_stand(lettering, number, middle), lettering.place)
+    return None
+
+
 def _shift(lettering: Lettering, long: float) -> float:
     """Where a line that is so ``long`` begins, mm."""
     return {"left": 0.0, "middle": -long / 2, "right": -long}[lettering.alignment]
 
 
-def _spaced(glyphs: list[Glyph], line: str, lettering: Lettering, wide: float) -> tuple[list[float], float]:
-    """Where each glyph begins along its line, mm, and how long the line is."""
+def _spaced(
+    glyphs: list[Glyph], line: str, lettering: Lettering, wide: float, first: int = 0
+) -> tuple[list[float], float]:
+    """Where each glyph begins along its line, mm, and how long the line is, whose text begins at place ``first``."""
     starts: list[float] = []
     added = end = 0.0
+    moved = {one.sign - first: one.space for one in lettering.letters if one.space}
     for k, glyph in enumerate(glyphs):
+        if moved and (not k or glyphs[k - 1].cluster != glyph.cluster):
+            added += moved.get(glyph.cluster, 0.0)
         starts.append(glyph.at[0] * wide + added)
         end = max(end, starts[-1] + glyph.advance * wide)
         last = k + 1 == len(glyphs) or glyphs[k + 1].cluster != glyph.cluster

@@ -15,7 +15,7 @@ from jontel.app.session import Document
 from jontel.data import resource
 from jontel.design import CannotRead, StitchObject
 from jontel.design.edits import change_objects
-from jontel.design.lettering import MOST_SIGNS, Lettering
+from jontel.design.lettering import MOST_SIGNS, Lettering, retyped
 from jontel.lettering.fonts import FontFile, shipped_fonts, system_fonts
 from jontel.lettering.setting import lettered
 
@@ -106,7 +106,7 @@ class WordsEditor(QWidget):
         text = text[:MOST_SIGNS]
         found = [item.lettering for item in self._document.selected() if item.lettering is not None]
         if text.strip() and found and {one.text for one in found} != {text}:
-            self._change("Words", lambda words: replace(words, text=text))
+            self._change("Words", lambda words: retyped(words, text))
 
     def _use(self, name: str) -> None:
         self._change("Font", lambda words: replace(words, font=name))

@@ -6,20 +6,24 @@ import math
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QPainter
 
 from jontel.app.drawing import pen, shape_path
 from jontel.app.tools.base import Spot, Tool
+from jontel.app.tools.lines import GRAB, place_of
 from jontel.design import CannotRead, Design, StitchObject
 from jontel.design.edits import add_objects, change_objects, remove_objects, use_thread
-from jontel.design.lettering import MOST_SIGNS, Lettering
+from jontel.design.lettering import MOST_SIGNS, Lettering, retyped
+from jontel.design.shapes import Point
 from jontel.lettering.fonts import open_font, shipped_fonts
+from jontel.lettering.handles import Handle, dragged, handles
 from jontel.lettering.setting import called, carets, lettered, set_in, words_object
 
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
 
+BEAD = 4.0
 NEAR = 0.8
 """A click nearer than so many heights to the middle of a sign's edge is on it."""
 MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
@@ -29,7 +33,7 @@ class LetterTool(Tool):
     """Click and type. All that is typed until the keys go elsewhere is one step."""
 
     name, title, icon, key = "letter", "Lettering", "tool letter", "T"
-    hint = "Click where the words shall stand, or on letters to change them, and type; Escape ends it"
+    hint = "Click where the words shall stand, or on letters, and type; drag the handles of a letter; Escape ends it"
     cursor = Qt.CursorShape.IBeamCursor
 
     def __init__(self, canvas: Canvas) -> None:
@@ -38,11 +42,14 @@ class LetterTool(Tool):
         self.item: StitchObject | None = None
         self.words: Lettering | None = None
         self.caret = 0
+        self.held: tuple[Handle, Point, Lettering] | None = None
 
     # mouse
 
     def press(self, spot: Spot) -> None:
-        """Go on with the letters that were clicked, else begin new ones here."""
+        """Take hold of a letter's handle, go on with the letters that were clicked, else begin new ones here."""
+        if self._hold(spot):
+            return
         self.finish()
         document = self.canvas.document
         if document is None:
@@ -58,6 +65,48 @@ class LetterTool(Tool):
             place = (1.0, 0.0, 0.0, 1.0, round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
             self.item, self.words, self.caret = None, replace(self.like, text="", place=place), 0
         self.canvas.update()
+
+    def _hold(self, spot: Spot) -> bool:
+        """Take hold of the handle of the letter at the caret that is there."""
+        camera = self.canvas.camera
+        for handle, place in self._handles().items():
+            if QLineF(camera.to_screen(*place), spot.screen).length() <= GRAB and self.words is not None:
+                self.held = (handle, place_of(spot.cloth), self.words)
+                return True
+        return False
+
+    def move(self, spot: Spot, held: bool) -> None:
+        """Drag the letter along."""
+        if not held or self.held is None:
+            return
+        handle, start, before = self.held
+        to = place_of(spot.cloth)
+        try:
+            words = dragged(before, open_font(before.font), self._sign(), handle, start, to, spot.shift)
+            self.words = words
+            if self.canvas.document is not None:
+                self.canvas.document.preview(self._made())
+        except CannotRead as refused:
+            self.canvas.say(str(refused))
+        self.canvas.update()
+
+    def release(self, spot: Spot) -> None:
+        """Let go of a handle; the change is part of what is typed."""
+        self.held = None
+
+    def _sign(self) -> int:
+        """The place in the text of the letter at the caret: that behind it, at the end of a line that before."""
+        text = self.words.text if self.words is not None else ""
+        return self.caret if self.caret < len(text) and text[self.caret] != "\n" else max(self.caret - 1, 0)
+
+    def _handles(self) -> dict[Handle, Point]:
+        """Where the handles of the letter at the caret are."""
+        if self.words is None or not self.words.text.strip():
+            return {}
+        try:
+            return handles(self.words, open_font(self.words.font), self._sign())
+        except CannotRead:
+            return {}
 
     def _letters_at(self, place: QPointF) -> StitchObject | None:
         """The topmost lettering whose letters lie round a place, in a gap between them too."""
@@ -131,7 +180,7 @@ class LetterTool(Tool):
         document = self.canvas.document
         if document is None or self.words is None or text == self.words.text:
             return
-        self.words = replace(self.words, text=text)
+        self.words = retyped(self.words, text)
         self.caret = caret
         try:
             made = self._made()
@@ -169,7 +218,8 @@ class LetterTool(Tool):
         document, words, item = self.canvas.document, self.words, self.item
         if document is None or words is None:
             return
-        changed = words.text != (item.lettering.text if item is not None and item.lettering is not None else "")
+        before = item.lettering if item is not None else None
+        changed = words.text != "" if before is None else words != before
         if changed:
             try:
                 document.edit("Lettering", self._made())
@@ -198,13 +248,26 @@ class LetterTool(Tool):
     # looks
 
     def paint(self, painter: QPainter) -> None:
-        """The caret."""
+        """The caret, and the handles of the letter at it."""
         places = _carets(self.words) if self.words is not None else []
         if not places:
             return
         foot, head = (self.canvas.camera.to_screen(*spot) for spot in places[min(self.caret, len(places) - 1)])
         painter.setPen(pen(self.canvas.theme.colour("accent"), 2.0))
         painter.drawLine(foot, head)
+        theme = self.canvas.theme
+        for handle, place in self._handles().items():
+            spot = self.canvas.camera.to_screen(*place)
+            painter.setPen(pen(theme.colour("accent"), 1.6))
+            painter.setBrush(theme.colour("accent" if handle == "move" else "surface"))
+            match handle:
+                case "move" | "turn":
+                    painter.drawEllipse(spot, BEAD, BEAD)
+                case "size":
+                    painter.drawRect(QRectF(spot.x() - BEAD, spot.y() - BEAD, 2 * BEAD, 2 * BEAD))
+                case "space":
+                    for off in (-2.5, 2.5):
+                        painter.drawLine(spot + QPointF(off, -BEAD - 1), spot + QPointF(off, BEAD + 1))
 
 
 def _name(words: Lettering, item: StitchObject | None) -> str:
