@@ -24,6 +24,8 @@ from jontel.data import find_hoop  # noqa: E402
 from jontel.design import Area, Design  # noqa: E402
 from jontel.design.edits import add_objects, change_objects  # noqa: E402
 from jontel.design.lettering import Lettering  # noqa: E402
+from jontel.design.monogram import Monogram  # noqa: E402
+from jontel.lettering.monograms import with_monogram  # noqa: E402
 from jontel.lettering.setting import words_object  # noqa: E402
 from jontel.stitching.corrections import with_cut  # noqa: E402
 
@@ -56,6 +58,15 @@ def an_initial(like: Design) -> Design:
     assert isinstance(item.shape, Area)
     item = replace(item, shape=with_cut(item.shape, (-16.0, 5.0), (-2.0, 5.0)))
     return add_objects(Design(name="Initial", brief=brief), [item])
+
+
+def a_monogram(like: Design) -> Design:
+    """A monogram in a wreath on the ground of another design, its letters in a thread of their own."""
+    brief = replace(like.brief, hoop=find_hoop("130 x 180"))
+    whole = Monogram("NPL", "Old Standard TT", height=34.0, arrangement="interlaced", gap=1.4, frame="laurel")
+    made, _ = with_monogram(Design(name="Monogram", brief=brief), whole, like.objects[-1].thread)
+    letters = {item.id for item in made.objects if item.monogram and item.monogram.part.startswith("letter")}
+    return change_objects(made, letters, lambda item: replace(item, thread=like.objects[0].thread))
 
 
 def main(out: Path, wanted: set[str]) -> None:
@@ -120,6 +131,14 @@ def main(out: Path, wanted: set[str]) -> None:
     initial.columns.choose(frozenset({1}))
     shot("columns")
     window.session.close(initial)
+    framed = window.session.open(a_monogram(bar.design))
+    window.canvas.set_tool(window.tools["select"])
+    framed.select({framed.design.objects[-1].id})
+    window.canvas.fit()
+    settle(window)
+    panel.choose("monogram")
+    shot("monogram")
+    window.session.close(framed)
     window.session.bring(bar)
     window.canvas.fit()
     window.turn_tab(-1)

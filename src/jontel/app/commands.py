@@ -11,7 +11,7 @@ from jontel.app.selection import duplicate, select_all, select_same_thread, sele
 from jontel.app.session import Document
 from jontel.app.stages import NAMES
 from jontel.app.topbar import VIEWS
-from jontel.app.wording import break_into_columns, break_into_letters, set_words_along
+from jontel.app.wording import break_into_columns, break_into_letters, new_monogram, set_words_along
 from jontel.design import Design
 from jontel.design.edits import remove_objects, transform_objects
 
@@ -79,6 +79,7 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Rebalance spacings and lengths", "Ctrl+B", w.rebalance)
     yield Command("Share one underlay beneath the selection", "Ctrl+U", w.share_underlay)
     yield Command("Give the selection a rim of its own", "Ctrl+R", w.add_rims)
+    yield Command("New monogram", "Ctrl+M", on_document(new_monogram))
     yield Command("Break words into letters", "", on_document(break_into_letters))
     yield Command("Break into columns", "", on_document(break_into_columns))
     yield Command("Set the words along the line selected with them", "", on_document(set_words_along))

@@ -11,7 +11,8 @@ from jontel.app.faults import FAULTS
 from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
 from jontel.app.planner import Planner, Sewn
-from jontel.design import Design, History, JontelError, Line, Point, StitchObject
+from jontel.data import thread_chart
+from jontel.design import Design, History, JontelError, Line, Point, StitchObject, Thread
 from jontel.design.design import MOST_OBJECTS
 from jontel.design.kinds import Underlay
 from jontel.design.shapes import Lines
@@ -136,6 +137,15 @@ class Document(QObject):
     def selected(self) -> tuple[StitchObject, ...]:
         """The selected objects in sewing order."""
         return tuple(item for item in self.design.objects if item.id in self.selection)
+
+    def thread_for_new(self) -> Thread:
+        """The thread that a new object gets: the selected object's, or the first of the brief."""
+        chosen, design = self.selected(), self.history.design
+        if chosen:
+            return design.thread(chosen[-1].thread)
+        if design.brief.threads:
+            return design.brief.threads[0]
+        return next(t for t in thread_chart() if t.name == "Evening blue")
 
     def edit(self, label: str, design: Design) -> None:
         """Make ``design`` the current one, as one step that undo takes back."""

@@ -4,8 +4,12 @@ from collections.abc import Callable
 
 from jontel.app.session import Document
 from jontel.design import Design
+from jontel.design.edits import use_thread
 from jontel.design.errors import JontelError
+from jontel.design.monogram import Monogram
 from jontel.lettering.apart import into_columns, into_letters, set_along, taken_apart
+from jontel.lettering.fonts import shipped_fonts
+from jontel.lettering.monograms import with_monogram
 
 Made = tuple[Design, frozenset[int]]
 
@@ -25,9 +29,22 @@ def set_words_along(document: Document) -> None:
     _change(document, "Words along a line", lambda design, ids: (set_along(design, ids), ids))
 
 
-def _change(document: Document, label: str, change: Callable[[Design, frozenset[int]], Made]) -> None:
+def new_monogram(document: Document) -> None:
+    """A monogram in the middle of the hoop, to be changed in the panel."""
+    whole, thread = Monogram("ABC", shipped_fonts()[0].name), document.thread_for_new()
+
+    def with_one(design: Design, _ids: frozenset[int]) -> Made:
+        made, ids = with_monogram(design, whole, thread.code)
+        return use_thread(made, ids, thread), ids
+
+    _change(document, "Monogram", with_one, needs_selection=False)
+
+
+def _change(
+    document: Document, label: str, change: Callable[[Design, frozenset[int]], Made], needs_selection: bool = True
+) -> None:
     before, ids = document.history.design, document.selection
-    if not ids:
+    if needs_selection and not ids:
         return
 
     def done(made: Made) -> None:

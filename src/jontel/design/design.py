@@ -8,6 +8,7 @@ from jontel.design.ground import Edges, Ground, Hoop, Name, Passes
 from jontel.design.kinds import Cover
 from jontel.design.lettering import Lettering
 from jontel.design.machine import STANDARD, MachineProfile
+from jontel.design.monogram import Role
 from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import Thread
 
@@ -49,7 +50,8 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     """One thing the machine sews: a shape with its build-up. ``underlay`` ``None`` is automatic.
 
     ``underlay_once`` lays it once under a whole branched shape instead of part by part. ``beneath`` makes the
-    object an underlay shared by others; its shape follows theirs. ``lettering`` says what words its shape is.
+    object an underlay shared by others; its shape follows theirs. ``lettering`` says what words its shape is,
+    ``monogram`` which part of which monogram it is.
     """
 
     id: Identity
@@ -63,6 +65,7 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     underlay_once: bool = False
     beneath: Beneath | None = None
     lettering: Lettering | None = None
+    monogram: Role | None = None
 
     def pins(self) -> int:
         """How many values of this object were set by hand and survive a change of ground."""

@@ -9,6 +9,7 @@ from jontel.design.design import Design, StitchObject
 from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.kinds import Cover
 from jontel.design.lettering import moved_lettering
+from jontel.design.monogram import moved_role
 from jontel.design.paths import Matrix, transform_point, transform_shape
 from jontel.design.thread import Thread
 
@@ -66,6 +67,7 @@ def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
         item,
         shape=transform_shape(item.shape, matrix),
         lettering=None if item.lettering is None else moved_lettering(item.lettering, matrix),
+        monogram=None if item.monogram is None else moved_role(item.monogram, matrix),
         ends=ends,
         cover=_turned_cover(item.cover, matrix),
     )
@@ -87,8 +89,16 @@ def _turned_cover(cover: Cover, matrix: Matrix) -> Cover:
 
 
 def transform_objects(design: Design, ids: Collection[int], matrix: Matrix) -> Design:
-    """``design`` with the objects in ``ids`` moved by ``matrix``."""
+    """``design`` with the objects in ``ids`` moved by ``matrix``; a monogram moves as a whole."""
+    ids = monogram_of(design, ids)
     return change_objects(design, ids, lambda item: transform_object(item, matrix))
+
+
+def monogram_of(design: Design, ids: Collection[int]) -> frozenset[int]:
+    """``ids`` with those of all other parts of the monograms that they belong to."""
+    groups = {item.monogram.whole.group for item in design.objects if item.id in ids and item.monogram is not None}
+    parts = {item.id for item in design.objects if item.monogram is not None and item.monogram.whole.group in groups}
+    return frozenset(ids) | parts
 
 
 def reorder(design: Design, ids: Collection[int], before: int | None) -> Design:

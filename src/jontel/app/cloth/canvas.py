@@ -32,8 +32,6 @@ from jontel.app.jobs import Lane
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.tools.base import Spot, Tool
-from jontel.data import thread_chart
-from jontel.design import Design, Thread
 from jontel.design.kinds import traits_of
 from jontel.design.units import Unit
 
@@ -157,15 +155,6 @@ class Canvas(QWidget):
     def say(self, words: str) -> None:
         """Tell the user something short."""
         self.said.emit(words)
-
-    def thread_for_new(self, design: Design) -> Thread:
-        """The thread that a newly drawn object gets: the selected object's, or the first of the brief."""
-        chosen = self.document.selected() if self.document else ()
-        if chosen:
-            return design.thread(chosen[-1].thread)
-        if design.brief.threads:
-            return design.brief.threads[0]
-        return next(t for t in thread_chart() if t.name == "Evening blue")
 
     # what is where
 

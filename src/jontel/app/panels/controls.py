@@ -14,20 +14,22 @@ from jontel.app.panels.knots import KnotsView
 from jontel.app.panels.parts import NumberField, PinnedRow, label
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.design import Area, CannotRead, EdgesRecipe, Line, StitchObject, resolve
+from jontel.design import Area, CannotRead, Design, EdgesRecipe, Line, StitchObject, resolve
 from jontel.design.edits import change_objects, pin
 from jontel.design.kinds import kind_name, kind_of
 from jontel.design.kinds.values import Group, Value, When, groups_of
 from jontel.design.lettering import Lettering
+from jontel.design.monogram import Monogram, Role
 from jontel.design.shapes import PROFILES
 from jontel.design.units import Unit
 from jontel.lettering.fonts import open_font
+from jontel.lettering.monograms import remade
 from jontel.lettering.setting import lettered, with_value
 
 Read = Callable[[StitchObject], tuple[Any, bool]]
 Write = Callable[[Any], None]
-Part = Literal["cover", "edges", "shape", "lettering"]
-OWN = ("shape", "lettering")
+Part = Literal["cover", "edges", "shape", "lettering", "monogram"]
+OWN = ("shape", "lettering", "monogram")
 """Parts whose values are the object's own: no ground knows them."""
 
 
@@ -66,6 +68,11 @@ def lettering_drawers() -> tuple[Drawer, ...]:
     return tuple(Drawer(group, "lettering", values) for group, values in groups_of(Lettering).items())
 
 
+def monogram_drawers() -> tuple[Drawer, ...]:
+    """All groups of a monogram."""
+    return tuple(Drawer(group, "monogram", values) for group, values in groups_of(Monogram).items())
+
+
 class Source:
     """Reads and writes the values of one part of the selected objects, of those with a kind of cover only."""
 
@@ -75,12 +82,16 @@ class Source:
     def has(self, item: StitchObject, field: str) -> bool:
         """Whether an object has such a value."""
         fits = self.kind is None or kind_name(item.cover) == self.kind
-        part = getattr(item, self.part)
+        part = self._part(item)
         return fits and part is not None and field in part.__struct_fields__
+
+    def _part(self, item: StitchObject) -> Any:
+        part = getattr(item, self.part)
+        return part.whole if isinstance(part, Role) else part
 
     def read(self, item: StitchObject, field: str) -> tuple[Any, bool]:
         """The value of ``field``, and whether it was set by hand."""
-        own = getattr(getattr(item, self.part), field)
+        own = getattr(self._part(item), field)
         if self.part in OWN:
             return own, True
         return getattr(getattr(resolve(item, self.document.design.brief.ground), self.part), field), own is not None
@@ -91,12 +102,29 @@ class Source:
         ids = {item.id for item in self.document.selected() if self.has(item, field)}
         if self.part not in OWN:
             self.document.edit(title, pin(design, ids, field, value))
+        elif self.part == "monogram" and value is not None:
+            change_monogram(self.document, title, lambda whole: with_values(whole, **{field: value}))
         elif value is not None:
             change = _relettered if self.part == "lettering" else _reshaped
             try:
                 self.document.edit(title, change_objects(design, ids, lambda item: change(item, field, value)))
             except CannotRead as refused:
                 self.document.told.emit(str(refused))
+
+
+def change_monogram(document: Document, title: str, change: Callable[[Monogram], Monogram]) -> None:
+    """Change the monogram of the first selected object as a whole, worked out aside."""
+    before = document.history.design
+    whole = next((item.monogram.whole for item in document.selected() if item.monogram is not None), None)
+    if whole is None:
+        return
+    wanted = change(whole)
+
+    def done(design: Design) -> None:
+        if document.history.design is before:
+            document.edit(title, design)
+
+    document.ask(lambda: remade(before, wanted), done, lambda error: document.told.emit(str(error)))
 
 
 def _reshaped(item: StitchObject, field: str, value: Any) -> StitchObject:

@@ -8,9 +8,10 @@ from msgspec.structs import replace
 from PyQt6 import sip
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QFocusEvent, QIcon, QKeyEvent, QPixmap
-from PyQt6.QtWidgets import QComboBox, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
 from jontel.app.jobs import Lane
+from jontel.app.panels.controls import change_monogram
 from jontel.app.session import Document
 from jontel.data import resource
 from jontel.design import CannotRead, StitchObject
@@ -49,6 +50,41 @@ class Words(QPlainTextEdit):
         super().keyPressEvent(event)
 
 
+class FontBox(QComboBox):
+    """All fonts to choose from: those that ship by how they sew, then those of the system by name."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("font")
+        self.setAccessibleName("Font")
+        self.setIconSize(SAMPLE)
+        self.setPlaceholderText("differ")
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self._offer(shipped_fonts())
+        lane = Lane("fonts")
+        lane.ask(system_fonts, self._offer)
+        lane.close(finish=True)
+
+    def _offer(self, fonts: tuple[FontFile, ...]) -> None:
+        """More fonts to choose from, unless the box is gone by now."""
+        if sip.isdeleted(self):
+            return
+        chosen = self.currentData()
+        for file in fonts:
+            if file.shipped:
+                self.addItem(QIcon(_sample(file)), file.character.capitalize(), file.name)
+            else:
+                self.addItem(file.name, file.name)
+            self.setItemData(self.count() - 1, file.name, Qt.ItemDataRole.ToolTipRole)
+        self.setCurrentIndex(self.findData(chosen))
+
+    def show_font(self, name: str | None) -> None:
+        """Show a font, or none where they differ."""
+        if name is not None and self.findData(name) < 0:
+            self.addItem(name, name)
+        self.setCurrentIndex(self.findData(name) if name is not None else -1)
+
+
 class WordsEditor(QWidget):
     """Edits the words and the font of the selected lettering; a font's picture is words sewn in it."""
 
@@ -59,32 +95,10 @@ class WordsEditor(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self.words = Words(self)
-        self.fonts = QComboBox()
-        self.fonts.setObjectName("font")
-        self.fonts.setAccessibleName("Font")
-        self.fonts.setIconSize(SAMPLE)
-        self.fonts.setPlaceholderText("differ")
-        self.fonts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self._offer(shipped_fonts())
+        self.fonts = FontBox()
         self.fonts.activated.connect(lambda: self._use(self.fonts.currentData()))
-        lane = Lane("fonts")
-        lane.ask(system_fonts, self._offer)
-        lane.close(finish=True)
         column.addWidget(self.words)
         column.addWidget(self.fonts)
-
-    def _offer(self, fonts: tuple[FontFile, ...]) -> None:
-        """More fonts to choose from, unless the editor is gone by now."""
-        if sip.isdeleted(self):
-            return
-        chosen = self.fonts.currentData()
-        for file in fonts:
-            if file.shipped:
-                self.fonts.addItem(QIcon(_sample(file)), file.character.capitalize(), file.name)
-            else:
-                self.fonts.addItem(file.name, file.name)
-            self.fonts.setItemData(self.fonts.count() - 1, file.name, Qt.ItemDataRole.ToolTipRole)
-        self.fonts.setCurrentIndex(self.fonts.findData(chosen))
 
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
         """Show the words and the font of ``items``."""
@@ -96,10 +110,7 @@ class WordsEditor(QWidget):
             self.words.setPlainText(found[0].text if len(texts) == 1 else "")
             self.words.setPlaceholderText("" if len(texts) == 1 else "They differ")
         self.words.setEnabled(len(texts) == 1)
-        name = found[0].font
-        if len(fonts) == 1 and self.fonts.findData(name) < 0:
-            self.fonts.addItem(name, name)
-        self.fonts.setCurrentIndex(self.fonts.findData(name) if len(fonts) == 1 else -1)
+        self.fonts.show_font(found[0].font if len(fonts) == 1 else None)
 
     def take(self, text: str) -> None:
         """Make the words those that were typed."""
@@ -120,6 +131,43 @@ class WordsEditor(QWidget):
             self._document.edit(title, change_objects(design, ids, changed))
         except CannotRead as refused:
             self._document.told.emit(str(refused))
+
+
+class InitialsEditor(QWidget):
+    """Edits the letters and the font of the selected monogram."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self._document = document
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.letters = QLineEdit()
+        self.letters.setObjectName("initials")
+        self.letters.setAccessibleName("Initials, one to three")
+        self.letters.setPlaceholderText("One to three letters")
+        self.letters.setMaxLength(3)
+        self.letters.editingFinished.connect(self._take)
+        self.fonts = FontBox()
+        self.fonts.activated.connect(lambda: self._use(self.fonts.currentData()))
+        column.addWidget(self.letters)
+        column.addWidget(self.fonts)
+
+    def refresh(self, items: tuple[StitchObject, ...]) -> None:
+        """Show the letters and the font."""
+        whole = next((item.monogram.whole for item in items if item.monogram is not None), None)
+        if whole is not None:
+            if not self.letters.hasFocus():
+                self.letters.setText(whole.letters)
+            self.fonts.show_font(whole.font)
+
+    def _take(self) -> None:
+        text = self.letters.text().strip()
+        if text:
+            change_monogram(self._document, "Initials", lambda whole: replace(whole, letters=text))
+
+    def _use(self, name: str) -> None:
+        change_monogram(self._document, "Font", lambda whole: replace(whole, font=name))
 
 
 def _sample(file: FontFile) -> QPixmap:

@@ -12,9 +12,15 @@ from jontel.app.columns import has_columns
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
 from jontel.app.panels.columns import ColumnsEditor, corrections_summary
-from jontel.app.panels.controls import ControlsEditor, drawers_of, edge_drawers, lettering_drawers
+from jontel.app.panels.controls import (
+    ControlsEditor,
+    drawers_of,
+    edge_drawers,
+    lettering_drawers,
+    monogram_drawers,
+)
 from jontel.app.panels.ends import EndsEditor
-from jontel.app.panels.letters import WordsEditor
+from jontel.app.panels.letters import InitialsEditor, WordsEditor
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
@@ -28,8 +34,8 @@ from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, 
 from jontel.design.units import format_length
 from jontel.design.words import grouped, minutes
 
-Editor = ControlsEditor | PassEditor | BeneathEditor | WordsEditor | ColumnsEditor
-ENDS, REBALANCE, LETTERS, COLUMNS = "ends", "rebalance", "letters", "columns"
+Editor = ControlsEditor | PassEditor | BeneathEditor | WordsEditor | ColumnsEditor | InitialsEditor
+ENDS, REBALANCE, LETTERS, COLUMNS, MONOGRAM = "ends", "rebalance", "letters", "columns", "monogram"
 MOST_PAGES = 24
 """So many sets of editors are kept once made, each for objects of the same kind."""
 
@@ -44,7 +50,7 @@ class StitchPanel(Panel):
         super().__init__()
         self.body.setSpacing(5)
         self.layer = COVER
-        self._letters = False
+        self._letters = self._monogram = False
         self._built: object = None
         self._pages: dict[object, tuple[QWidget, list[Editor]]] = {}
         self._shown_page: QWidget | None = None
@@ -140,6 +146,7 @@ class StitchPanel(Panel):
             tuple((type(item.cover), type(item.shape), item.beneath is None) for item in items),
             tuple(type(one) for one in passes),
             tuple(item.lettering.course for item in items if item.lettering is not None),
+            tuple((one.whole.arrangement, one.whole.frame) for one in (items[0].monogram,) if one is not None),
             self.theme.name,
             self.unit,
             tuple(_choices(resolve(item, self.document.design.brief.ground).cover, item.shape) for item in items),
@@ -150,6 +157,12 @@ class StitchPanel(Panel):
 
     def _follow_letters(self, items: tuple[StitchObject, ...]) -> None:
         """Words that were chosen just now are tuned as words first."""
+        if self.layer == MONOGRAM and items[0].monogram is None:
+            self.layer = COVER
+        whole = items[0].monogram is not None
+        if whole and not self._monogram and self.layer == COVER:
+            self.layer = MONOGRAM
+        self._monogram = whole
         letters = all(item.lettering is not None for item in items)
         if letters and not self._letters and self.layer == COVER:
             self.layer = LETTERS
@@ -206,6 +219,9 @@ class StitchPanel(Panel):
         lettering = items[0].lettering
         if all(item.lettering is not None for item in items) and lettering is not None:
             rows.append((LETTERS, "tool letter", "Lettering", f"{mm(lettering.height)} · {lettering.course}"))
+        role = items[0].monogram
+        if role is not None:
+            rows.append((MONOGRAM, "tool letter", "Monogram", f"{role.whole.letters} · {role.whole.arrangement}"))
         if traits.hides:
             rows.append((EDGES, "edges", "Edges", f"pull {whole.edges.pull:.2f} · push {whole.edges.push:.2f}"))
         rows.append((COVER, name, f"Cover · {name}" if traits.visible else traits.title, summary))
@@ -329,6 +345,10 @@ class StitchPanel(Panel):
         elif self.layer == EDGES:
             self._page.addWidget(label("EDGES", "section"))
             self._edit_with(ControlsEditor(document, edge_drawers(), self.theme, self.unit))
+        elif self.layer == MONOGRAM:
+            self._page.addWidget(label("MONOGRAM", "section"))
+            self._edit_with(InitialsEditor(document))
+            self._edit_with(ControlsEditor(document, monogram_drawers(), self.theme, self.unit))
         elif self.layer == COLUMNS:
             self._page.addWidget(label("COLUMNS", "section"))
             self._page.addWidget(button("Cut lines", "use-cut", lambda: self.tool_wanted.emit("cut")))

@@ -30,7 +30,7 @@ class DrawTool(Tool):
         if document is None:
             return
         design = document.design
-        thread = self.canvas.thread_for_new(design)
+        thread = document.thread_for_new()
         number = sum(item.name.startswith(self.kind) for item in design.objects) + 1
         item = StitchObject(id=0, name=f"{self.kind} {number}", thread=thread.code, shape=shape, cover=cover)
         made = add_objects(design, [item])

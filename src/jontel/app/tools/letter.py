@@ -209,7 +209,7 @@ class LetterTool(Tool):
             return change_objects(design, {self.item.id}, lambda _old: replace(made, name=_name(words, self.item)))
         if not words.text.strip():
             return design
-        thread = self.canvas.thread_for_new(design)
+        thread = document.thread_for_new()
         made_design = add_objects(design, [words_object(words, thread.code)])
         return use_thread(made_design, {made_design.objects[-1].id}, thread)
 
