@@ -83,6 +83,8 @@ def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
     if abs(there - here) < 1.5:
         return
     way = at_lengths(middle, np.linspace(here, there, max(2, int(abs(there - here) / TRACED))), along)
+    if math.dist(needle.at, way[0]) > ALONG:
+        way = np.vstack([needle.at, way])
     needle.sew(evenly(way, _held_in_bends(way)), Layer.TRAVEL)
 
 

@@ -23,6 +23,8 @@ APART, GOES_ON = 0.8, 0.55
 the second part from both."""
 STOPS_SHORT = (0.1, 0.7)
 """By how much of their length rows stop short, at least and at most."""
+STOPS_LEAST = 0.3
+"""In wide columns they stop so many mm short at least, so that where all of them meet in one point none is missed."""
 STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
 """Where split points lie about the even place, in parts of a piece, row after row, from the first edge."""
 CLEAR_OF_EDGE = 0.7
@@ -177,7 +179,8 @@ def with_short_stitches(points: Floats, inward: Floats, spacing: float) -> Float
         rows = np.array([_apart_by(int(n))[k] for n, k in zip(high - low, short - low, strict=True)], dtype=float)
         here, there = near[own[short]], gaps[1 - side][own[short]]
         stop = (GOES_ON * spacing / np.maximum(rows, 1) - here) / np.maximum(there - here, 0.05 * spacing)
-        out[own[short]] += inward[own[short]] * np.clip(stop, *STOPS_SHORT)[:, None]
+        least = np.minimum(STOPS_SHORT[0], STOPS_LEAST / np.maximum(np.hypot(*inward[own[short]].T), 1e-9))
+        out[own[short]] += inward[own[short]] * np.clip(stop, least, STOPS_SHORT[1])[:, None]
     return out
 
 

@@ -1,5 +1,6 @@
 """Stitches: needle movements as arrays, and the needle that lays them down."""
 
+import math
 from dataclasses import dataclass
 from enum import IntEnum
 
@@ -12,6 +13,8 @@ from jontel.geometry.polyline import Floats
 Bytes = NDArray[np.uint8]
 SHORTEST = 0.5
 """The shortest safe stitch, mm; nothing here emits a shorter one."""
+LONGEST_REACH = 7.0
+"""From the end of one pass to the start of the next no stitch is longer, mm."""
 
 
 class Kind(IntEnum):
@@ -89,8 +92,16 @@ class Needle:
         if len(xy) == 2 and np.hypot(*(xy[1] - xy[0])) < SHORTEST:
             xy = xy[:1]
         if len(xy):
+            self._reach(xy[0])
             self._add(xy, Kind.STITCH, layer)
             self.at = self._sewn = xy[-1]
+
+    def _reach(self, to: Floats) -> None:
+        """Step to where a piece begins, where that is farther than a stitch may be."""
+        gap = 0.0 if self._sewn is None else math.dist(self._sewn, to)
+        if gap > LONGEST_REACH and self._sewn is not None:
+            steps = np.linspace(self._sewn, to, math.ceil(gap / LONGEST_REACH) + 1)[1:-1]
+            self._add(steps, Kind.STITCH, Layer.TRAVEL)
 
     def jump(self, to: Floats) -> None:
         """Move with the needle up; before the first stitch there is nothing to jump from."""

@@ -236,6 +236,8 @@ class Writing:
         if rails.closed:  # its underlay begins where the needle comes in, its cover ends where it goes on
             self.underlay(rails.started_near(at), needle)
             turned = rails.started_near(at if goal is None else goal)
+            if _facing(turned, onward) == 1:  # it begins and ends at its first edge
+                turned = Rails(turned.b, turned.a, True, turned.fixed_ends)
             go_along(turned, needle, turned.middle[0])
             self.cover(turned, needle, None)
             return
