@@ -49,6 +49,8 @@ from jontel.stitching.measure import (
 from jontel.stitching.stitches import Layer
 
 FIGURES: dict[str, float] = {}
+NAMES = 200
+"""So many names are sewn; 1,000 take about two minutes on two cores."""
 
 
 def note(name: str, value: float) -> float:
@@ -191,6 +193,15 @@ def letters() -> None:
         note(name, value)
 
 
+def names() -> None:
+    """How fast a list of names is sewn."""
+    from names import speed
+
+    print()
+    for name, value in speed(NAMES).items():
+        note(name, value)
+
+
 def edits() -> None:
     """What an edit costs without a window: in one crest, in thirteen, in fifty."""
     from session import part, sheet_of
@@ -319,6 +330,7 @@ if __name__ == "__main__":
     quality()
     signed()
     letters()
+    names()
     edits()
     opening()
     window()
