@@ -37,6 +37,8 @@ POINTED = 0.25
 """A column comes to a point at an end that is narrower than this, mm."""
 ON_NO_SIDE = 0.1
 """A place about as far from both edges, mm, is on none."""
+DOT, CLOSER_IN_DOTS = 1.6, 0.6
+"""A column no longer and no wider than the first, mm, is a dot: its few rows lie so much closer, to reach its rim."""
 LONGEST = 7.0
 WIDEST_OUTSIDE = 1.09
 SMOOTHED = 15
@@ -111,7 +113,8 @@ def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple
         wanted = faded_spacing(recipe, measure / measure[-1])
         advance = advance * recipe.spacing / ((wanted[1:] + wanted[:-1]) / 2)
         measure = np.concatenate([[0.0], np.cumsum(advance)])
-    count = max(2, round(measure[-1] / (recipe.spacing / 2)))
+    closer = CLOSER_IN_DOTS if max(float(measure[-1]), float(width.max())) < DOT and not rails.closed else 1.0
+    count = max(2, round(measure[-1] / (closer * recipe.spacing / 2)))
     if rails.closed:
         count += count % 2
     elif sides.last is not None:
