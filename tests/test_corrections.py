@@ -2,6 +2,7 @@
 
 import itertools
 import math
+import time
 
 import numpy as np
 import pytest
@@ -247,3 +248,11 @@ def test_any_cuts_through_any_blob_are_sewn_or_refused_in_a_sentence(
     sound(found)
     assert np.isfinite(found.xy).all()
     assert shapely.distance(shapely.points(found.xy[found.kind == Kind.STITCH]), region_for(area)).max() < 0.6
+
+
+def test_a_satin_beyond_all_use_is_refused_at_once_and_a_long_one_is_sewn() -> None:
+    began = time.perf_counter()
+    with pytest.raises(CannotStitch, match="million stitches"):
+        sewn(Area(box_path(0, 0, 9000, 9000)), Satin())
+    found = sewn(Area(box_path(0, 0, 3000, 4)), Satin(), underlay=None)
+    assert len(found) > 15_000 and time.perf_counter() - began < 20

@@ -4,13 +4,22 @@ import pytest
 from msgspec.structs import replace
 
 from jontel.design import Area, Artwork, CannotRead, Column, Design, Ends, Fill, Line, Run, Satin
-from jontel.design.edits import change_objects
+from jontel.design.edits import add_objects, change_objects
 from jontel.design.kinds.mesh import Mesh
+from jontel.design.lettering import LetterChange, Lettering
+from jontel.design.monogram import Monogram
+from jontel.design.shapes import Corrections
 from jontel.files import working
+from jontel.lettering.monograms import with_monogram
+from jontel.lettering.setting import words_object
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
 from tests.conftest import box_path, design_of, ring_path
 from tests.mutations import mutated
+
+COLUMNS = Corrections(
+    cuts=(((30.0, -1.0), (30.0, 5.0)),), merges=(((22.0, 2.0), (35.0, 2.0)),), order=((35.0, 2.0), (22.0, 2.0))
+)
 
 
 def whole() -> Design:
@@ -24,7 +33,13 @@ def whole() -> Design:
         (Column("M0 0 L10 0", "M0 4 L10 5"), Satin(layers=2)),
         (Line("M-5 -20 L10 -20"), Run()),
         (Area(box_path(-10, 20, 9, 9), lines=lines), Fill()),
+        (Area(box_path(20, 0, 20, 4), columns=COLUMNS), Satin()),
     )
+    words = Lettering(
+        "Ab", "Quicksand Bold", 8.0, course="along a line", line="M-20 0 L20 5", letters=(LetterChange(1, 1.0),)
+    )
+    made = add_objects(made, [words_object(words, "1001")])
+    made, _ = with_monogram(made, Monogram("A", "Quicksand Bold", height=12.0, border="run", ornament="star"), "1001")
     ends = Ends(entry=(0.0, 0.0), stop="change the bobbin")
     made = change_objects(made, {1}, lambda item: replace(item, underlay=(Mesh(),), ends=ends))
     return replace(made, artwork=(Artwork("a.svg", "svg", 0.0, 0.0, 10.0, 10.0, b"<svg/>"),))

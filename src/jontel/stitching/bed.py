@@ -100,7 +100,8 @@ def _held_in_bends(way: Floats) -> float:
 def held(points: Floats, rails: Rails) -> Floats:
     """Points (n, 2) brought back onto a column where its edge runs back in a bend too tight for its rows."""
     column = covered(rails)
-    outside = np.flatnonzero(shapely.distance(shapely.points(points), column) > STRAYS)
+    shapely.prepare(column)
+    outside = np.flatnonzero(~shapely.dwithin(column, shapely.points(points), STRAYS))
     if len(outside):
         points = points.copy()
         points[outside] = nearest_on(column, points[outside])

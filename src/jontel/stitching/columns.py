@@ -83,6 +83,12 @@ def _tip_side(rails: Rails) -> int | None:
     return int(b < a)
 
 
+def pieces_along(rails: Rails, recipe: SatinRecipe) -> float:
+    """The length of a column, mm, as many times as its rows have pieces: what its stitches grow with."""
+    apart = recipe.split if recipe.texture == "none" else min(recipe.split, recipe.texture_length)
+    return float(lengths(rails.middle)[-1]) * (1 + float(rails.widths().mean()) / apart)
+
+
 def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple[Floats, Floats]:
     """The needle points of a column, alternating between the edges, and the way to the other edge: each (n, 2).
 

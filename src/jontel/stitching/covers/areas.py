@@ -23,7 +23,7 @@ from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths
 from jontel.geometry.region import Region, across_angle, path_of, polygons_of
 from jontel.stitching.bed import ColumnBed
-from jontel.stitching.columns import Sides, held_open, limited
+from jontel.stitching.columns import Sides, held_open, limited, pieces_along
 from jontel.stitching.compensation import compensated_rails
 from jontel.stitching.covers import fill
 from jontel.stitching.legs import own_passes, sew_layers
@@ -79,7 +79,8 @@ def write_area(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | 
     parts = list(parts_of(area))
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")
-    afford(sum(2 * recipe.layers * _long(part) for part in parts), recipe.spacing)
+    rows = sum(pieces_along(stroke.rails, recipe) for part in parts for stroke in part.strokes.strokes)
+    afford(2 * recipe.layers * rows, recipe.spacing)
     needle = Needle(entry)
     fixed = area.in_order or bool(area.columns.order)
     while parts:
@@ -195,11 +196,6 @@ def _letter(
     needle = Needle(start)
     _write_part(strokes_at_home(home), recipe, edges, underlay, needle, stop)
     return needle.stitches()
-
-
-def _long(part: Part) -> float:
-    """How long the strokes of a part are together, mm."""
-    return sum(float(lengths(stroke.rails.middle)[-1]) for stroke in part.strokes.strokes)
 
 
 def _next(parts: Sequence[Part], at: Floats | None, exit_: Floats | None) -> int:

@@ -19,7 +19,7 @@ from jontel.geometry.region import Region, polygons_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import AreaBed, go
-from jontel.stitching.columns import limited, row_angle
+from jontel.stitching.columns import limited, pieces_along, row_angle
 from jontel.stitching.compensation import compensated_rails
 from jontel.stitching.covers import fill
 from jontel.stitching.covers.areas import area_edge, is_one_column, part_as_fill, write_area
@@ -63,7 +63,7 @@ def sew(item: Resolved, recipe: SatinRecipe, entry: Floats | None, exit_: Floats
     if area is not None and not is_one_column(area, item, recipe):
         return write_area(area, item, recipe, entry, exit_)
     columns = [limited(rails, recipe) for rails in columns_of(item.shape)]
-    afford(2 * recipe.layers * sum(float(lengths(one.middle)[-1]) for one in columns), recipe.spacing)
+    afford(2 * recipe.layers * sum(pieces_along(one, recipe) for one in columns), recipe.spacing)
     if _ends_backwards(columns, entry, exit_):
         columns = [rails.reversed() for rails in columns[::-1]]
     needle = Needle(entry)
