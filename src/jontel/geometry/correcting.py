@@ -184,13 +184,13 @@ def merge_of(found: Strokes, one: int, other: int) -> tuple[Point, Point] | None
     """The two places that say that strokes ``one`` and ``other`` are one; ``None`` where they meet nowhere."""
     for joint in found.joints:
         if {joint.one, joint.other} == {one, other}:
-            here = _along(found.strokes[joint.one], joint.places[0], joint.places[1])
-            there = _along(found.strokes[joint.other], joint.places[1], joint.places[0])
+            here = _along(found.strokes[joint.one], joint.places[0])
+            there = _along(found.strokes[joint.other], joint.places[1])
             return here, there
     return None
 
 
-def _along(stroke: Stroke, at: Point, _from: Point) -> Point:
+def _along(stroke: Stroke, at: Point) -> Point:
     """A place on the axis of a stroke some way off the place where it meets another, on its longer side."""
     rails = stroke.rails
     along = lengths(rails.middle)

@@ -22,6 +22,7 @@ LEAVES, NAMED_BY = 0.3, 40
 """Connections of new letters are left up to this part of their height and what lies between them: from letter to
 letter, not from word to word. The name is that of so many of its first signs."""
 DIGITS = 4
+"""Letters stand at places to so many digits of a mm."""
 LEVEL = 0.05
 """Letters that are set smaller are so many times this high, mm."""
 MITRE = 3.0
@@ -70,8 +71,8 @@ def lettered(item: StitchObject, lettering: Lettering, font: Font | None = None)
 def set_in(lettering: Lettering, font: Font) -> Set:
     """The outlines of ``lettering`` in a font, letter after letter."""
     lettering = held_to_length(lettering, font)
-    scale = lettering.height / font.capitals
-    wide, lean = scale * lettering.width / 100, scale * math.tan(math.radians(lettering.slant))
+    scale, wide = lettering.height / font.capitals, _wide(lettering, font)
+    lean = scale * math.tan(math.radians(lettering.slant))
     letters: list[tuple[str, str]] = []
     missing: list[str] = []
     for number, (first, line) in enumerate(_lines(lettering)):
@@ -102,8 +103,11 @@ def held_to_length(lettering: Lettering, font: Font) -> Lettering:
 
     By whole percents and by ``LEVEL``, so that names of a list share their letters.
     """
-    long, most = line_length(lettering, font), lettering.longest
-    if most <= 0 or long <= most:
+    most = lettering.longest
+    if most <= 0:
+        return lettering
+    long = line_length(lettering, font)
+    if long <= most:
         return lettering
     least = min(NARROWEST, lettering.width)
     short = line_length(replace(lettering, width=least), font)
@@ -118,8 +122,13 @@ def line_length(lettering: Lettering, font: Font) -> float:
     return max(_line_lengths(lettering, font))
 
 
+def _wide(lettering: Lettering, font: Font) -> float:
+    """How many mm along a line a unit of the font is."""
+    return lettering.height / font.capitals * lettering.width / 100
+
+
 def _line_lengths(lettering: Lettering, font: Font) -> list[float]:
-    wide = lettering.height / font.capitals * lettering.width / 100
+    wide = _wide(lettering, font)
     return [_spaced(font.shaped(line), line, lettering, wide, first)[1] for first, line in _lines(lettering)]
 
 
@@ -154,7 +163,7 @@ def _middle(lettering: Lettering, font: Font) -> Point:
 def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     """Where a caret stands before each sign and after the last: its foot and its head on the cloth, mm."""
     lettering = held_to_length(lettering, font)
-    wide = lettering.height / font.capitals * lettering.width / 100
+    wide = _wide(lettering, font)
     found: list[tuple[Point, Point]] = []
     for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
@@ -196,7 +205,7 @@ def letter_frame(lettering: Lettering, font: Font, sign: int) -> Matrix | None:
     That is without what ``LetterChange`` says of it, but for spaces; ``None`` for what is no letter.
     """
     lettering = held_to_length(lettering, font)
-    wide = lettering.height / font.capitals * lettering.width / 100
+    wide = _wide(lettering, font)
     for number, (first, line) in enumerate(_lines(lettering)):
         if not first <= sign < first + len(line):
             continue
@@ -215,7 +224,7 @@ def _shift(lettering: Lettering, long: float) -> float:
 
 
 def _spaced(
-    glyphs: list[Glyph], line: str, lettering: Lettering, wide: float, first: int = 0
+    glyphs: list[Glyph], line: str, lettering: Lettering, wide: float, first: int
 ) -> tuple[list[float], float]:
     """Where each glyph begins along its line, mm, and how long the line is, whose text begins at place ``first``."""
     starts: list[float] = []

@@ -137,17 +137,13 @@ def _outcome(data: bytes, order: Order, number: int, cells: tuple[str, ...]) -> 
             raise _Refused("cannot be stitched", sewn.failures[0].sentence)
         if not _inside(made, sewn):
             raise _Refused("does not fit", f"“{name}” reaches beyond the hoop {made.brief.hoop.name}.")
-        files = {ending: format_of(PurePath(f"a{ending}")).write(sewn, made) for ending in order.endings}  # type: ignore[arg-type]
+        files = _files(order, sewn, made)
     except _Refused as refused:
         return Outcome(number, name, refused.status, str(refused), stem)
     except JontelError as error:
         return Outcome(number, name, "cannot be sewn", str(error), stem)
-    sums = totals(sewn)
     least = min(one.lettering.height for one in _filled_items(made, order) if one.lettering is not None)
-    return Outcome(
-        number, name, "sewn", "", stem, sums.stitches, round(sums.seconds, 1), round(sums.width, 2),
-        round(sums.height, 2), round(least, 2), files,
-    )  # fmt: skip
+    return _measured(Outcome(number, name, "sewn", stem=stem, letters=round(least, 2), files=files), sewn)
 
 
 def _together(data: bytes, order: Order, hoopful: Hoopful) -> Outcome:
@@ -156,20 +152,26 @@ def _together(data: bytes, order: Order, hoopful: Hoopful) -> Outcome:
     for number, cells, (x, y) in hoopful.rows:
         made = filled(design, order, cells)
         made = transform_objects(made, {item.id for item in made.objects}, (1.0, 0.0, 0.0, 1.0, x, y))
-        shift = whole.next_id
         items = [replace(item, name=f"{number} {item.name}"[:80]) for item in made.objects if item.beneath is None]
-        whole = add_objects(replace(whole, next_id=shift), items)
+        whole = add_objects(whole, items)
     sewn = plan(whole)
     stem = f"hoop-{hoopful.number:0{order.digits}d}"
     name = ", ".join(str(row[0]) for row in hoopful.rows)
     if sewn.failures:
         return Outcome(hoopful.number, name, "cannot be stitched", sewn.failures[0].sentence, stem)
-    files = {ending: format_of(PurePath(f"a{ending}")).write(sewn, whole) for ending in order.endings}  # type: ignore[arg-type]
+    return _measured(Outcome(hoopful.number, name, "sewn", stem=stem, files=_files(order, sewn, whole)), sewn)
+
+
+def _files(order: Order, sewn: SewPlan, design: Design) -> dict[str, bytes]:
+    """The wanted files of a plan, by ending."""
+    return {ending: format_of(PurePath(f"a{ending}")).write(sewn, design) for ending in order.endings}  # type: ignore[arg-type]
+
+
+def _measured(outcome: Outcome, sewn: SewPlan) -> Outcome:
+    """An outcome with what is counted of its plan."""
     sums = totals(sewn)
-    return Outcome(
-        hoopful.number, name, "sewn", "", stem, sums.stitches, round(sums.seconds, 1), round(sums.width, 2),
-        round(sums.height, 2), 0.0, files,
-    )  # fmt: skip
+    width, height = round(sums.width, 2), round(sums.height, 2)
+    return replace(outcome, stitches=sums.stitches, seconds=round(sums.seconds, 1), width=width, height=height)
 
 
 def filled(design: Design, order: Order, cells: tuple[str, ...]) -> Design:

@@ -85,20 +85,26 @@ class FontBox(QComboBox):
         self.setCurrentIndex(self.findData(name) if name is not None else -1)
 
 
+def _over_fonts(editor: QWidget, field: QWidget, use: Callable[[str], None]) -> FontBox:
+    """Stack ``field`` over the fonts that ``use`` takes the names of in an editor."""
+    column = QVBoxLayout(editor)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(4)
+    fonts = FontBox()
+    fonts.activated.connect(lambda: use(fonts.currentData()))
+    column.addWidget(field)
+    column.addWidget(fonts)
+    return fonts
+
+
 class WordsEditor(QWidget):
     """Edits the words and the font of the selected lettering; a font's picture is words sewn in it."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self._document = document
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
         self.words = Words(self)
-        self.fonts = FontBox()
-        self.fonts.activated.connect(lambda: self._use(self.fonts.currentData()))
-        column.addWidget(self.words)
-        column.addWidget(self.fonts)
+        self.fonts = _over_fonts(self, self.words, self._use)
 
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
         """Show the words and the font of ``items``."""
@@ -139,19 +145,13 @@ class InitialsEditor(QWidget):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self._document = document
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
         self.letters = QLineEdit()
         self.letters.setObjectName("initials")
         self.letters.setAccessibleName("Initials, one to three")
         self.letters.setPlaceholderText("One to three letters")
         self.letters.setMaxLength(3)
         self.letters.editingFinished.connect(self._take)
-        self.fonts = FontBox()
-        self.fonts.activated.connect(lambda: self._use(self.fonts.currentData()))
-        column.addWidget(self.letters)
-        column.addWidget(self.fonts)
+        self.fonts = _over_fonts(self, self.letters, self._use)
 
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
         """Show the letters and the font."""

@@ -18,7 +18,7 @@ from jontel.design.resolve import Resolved
 from jontel.design.shapes import UNCORRECTED, Area, Point
 from jontel.design.store import kept
 from jontel.geometry.columns import Rails, all_covered
-from jontel.geometry.decompose import Stroke, Strokes, at_home, strokes_at_home
+from jontel.geometry.decompose import Strokes, at_home, strokes_at_home
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths
 from jontel.geometry.region import Region, across_angle, path_of, polygons_of
@@ -113,7 +113,7 @@ def columns_sewn(item: Resolved, start: Point | None, stop: Point | None) -> lis
         part = left.pop(0 if fixed else _next(left, at, exit_))
         if not part.strokes.fit:
             continue
-        rails = [as_sewn(_ending_under(stroke), recipe, item.edges) for stroke in part.strokes.strokes]
+        rails = _rails_of(part.strokes, recipe, item.edges)
         needle = Needle(at)
         for number in Writing(part.strokes, rails, _no_underlay, _at_its_end).write(needle, at, goal):
             one = rails[number]
@@ -162,7 +162,7 @@ def _write_part(
     goal: Floats | None,
 ) -> None:
     """Sew the strokes of one part."""
-    rails = [as_sewn(_ending_under(stroke), recipe, edges) for stroke in strokes.strokes]
+    rails = _rails_of(strokes, recipe, edges)
     Writing(strokes, rails, _underlay(underlay), _cover(recipe)).write(needle, needle.at, goal)
 
 
@@ -231,9 +231,10 @@ def _cover(recipe: SatinRecipe) -> Cover:
     return cover
 
 
-def _ending_under(stroke: Stroke) -> Rails:
-    """A stroke whose ends under others are not pushed back."""
-    return Rails(stroke.rails.a, stroke.rails.b, stroke.rails.closed, stroke.under)
+def _rails_of(strokes: Strokes, recipe: SatinRecipe, edges: EdgesRecipe) -> list[Rails]:
+    """The strokes of a part as they are sewn; their ends under others are not pushed back."""
+    every = (Rails(one.rails.a, one.rails.b, one.rails.closed, one.under) for one in strokes.strokes)
+    return [as_sewn(rails, recipe, edges) for rails in every]
 
 
 def as_sewn(rails: Rails, recipe: SatinRecipe, edges: EdgesRecipe) -> Rails:
