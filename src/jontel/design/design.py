@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta, Struct
 
+from jontel.design.figures import Figure
 from jontel.design.ground import Edges, Ground, Hoop, Name, Passes
 from jontel.design.kinds import Cover
 from jontel.design.lettering import Lettering
@@ -51,7 +52,9 @@ class StitchObject(Struct, frozen=True, kw_only=True):
 
     ``underlay_once`` lays it once under a whole branched shape instead of part by part. ``beneath`` makes the
     object an underlay shared by others; its shape follows theirs. ``lettering`` says what words its shape is,
-    ``monogram`` which part of which monogram it is.
+    ``monogram`` which part of which monogram it is, ``figure`` which figure.
+    Objects with the same ``group``, unless that is 0, are selected together. A ``hidden`` one is neither shown nor
+    sewn; a ``locked`` one is neither selected on the cloth nor changed there.
     """
 
     id: Identity
@@ -66,6 +69,10 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     beneath: Beneath | None = None
     lettering: Lettering | None = None
     monogram: Role | None = None
+    figure: Figure | None = None
+    group: Identity = 0
+    hidden: bool = False
+    locked: bool = False
 
     def pins(self) -> int:
         """How many values of this object were set by hand and survive a change of ground."""

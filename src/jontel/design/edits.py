@@ -6,6 +6,7 @@ from collections.abc import Callable, Collection, Iterable
 from msgspec.structs import replace
 
 from jontel.design.design import Design, StitchObject
+from jontel.design.figures import moved_figure
 from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.kinds import Cover
 from jontel.design.lettering import moved_lettering
@@ -68,6 +69,7 @@ def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
         shape=transform_shape(item.shape, matrix),
         lettering=None if item.lettering is None else moved_lettering(item.lettering, matrix),
         monogram=None if item.monogram is None else moved_role(item.monogram, matrix),
+        figure=None if item.figure is None else moved_figure(item.figure, matrix),
         ends=ends,
         cover=_turned_cover(item.cover, matrix),
     )

@@ -13,6 +13,10 @@ class CannotWrite(JontelError):
     """An output that could not be written; nothing partial is left behind."""
 
 
+class CannotDo(JontelError):
+    """An edit that what is selected does not allow."""
+
+
 class CannotStitch(JontelError):
     """One object that has no stitches as it stands.
 

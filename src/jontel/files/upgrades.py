@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-VERSION = 5
+VERSION = 6
 
 
 def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
@@ -14,7 +14,7 @@ def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
 
 
 def _same(head: dict[str, Any]) -> dict[str, Any]:
-    """Versions 2 and 5 only added values, each with a default."""
+    """Versions 2, 5 and 6 only added values, each with a default."""
     return head
 
 
@@ -76,4 +76,5 @@ _STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: _grounds_list_their_recipes,
     3: _each_end_and_each_edge,
     4: _same,
+    5: _same,
 }

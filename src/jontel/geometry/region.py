@@ -9,7 +9,7 @@ from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Point
 from jontel.design.store import kept, weighed_by
-from jontel.geometry.polyline import Floats, Polyline, flatten
+from jontel.geometry.polyline import TOLERANCE, Floats, Polyline, flatten
 
 Region = MultiPolygon
 for _kind in (Polygon, MultiPolygon, shapely.LineString, shapely.GeometryCollection):
@@ -25,12 +25,12 @@ LEAST_AREA = 0.02
 
 
 @kept
-def region_of(area: Area) -> Region:
-    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm.
+def region_of(area: Area, tolerance: float = TOLERANCE) -> Region:
+    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm, within ``tolerance`` of curves.
 
     Raises ``CannotStitch`` for a tangle of thousands of crossings.
     """
-    rings = [line for line in flatten(area.path) if len(line.xy) >= 3]
+    rings = [line for line in flatten(area.path, tolerance) if len(line.xy) >= 3]
     if len(rings) == 1:
         single = Polygon(rings[0].xy)
         if single.is_valid:
