@@ -18,6 +18,8 @@ from jontel.geometry.combining import drawn_again
 from jontel.geometry.polyline import flatten
 from jontel.geometry.smoothing import smooth_path
 
+NEAR = 0.04
+"""Of a field of 100; of an emblem 60 mm wide a fortieth of a millimetre."""
 HERE = Path(__file__).parent.parent / "src/jontel/design/figures/emblems.py"
 Shape = BaseGeometry
 Spots = list[tuple[float, float]]
@@ -78,7 +80,13 @@ def lighthouse() -> Shape:
 def anchor() -> Shape:
     arms = band(8, (-36, 12), (-26, 34), (0, 42), (26, 34), (36, 12), curved=True)
     fluke = flat((36, 2), (46, 20), (27, 21))
-    return both(fluke) | arms | band(8, (0, -24), (0, 42)) | band(8, (-20, -16), (20, -16)) | (disc(0, -36, 12) - disc(0, -36, 6))
+    return (
+        both(fluke)
+        | arms
+        | band(8, (0, -24), (0, 42))
+        | band(8, (-20, -16), (20, -16))
+        | (disc(0, -36, 12) - disc(0, -36, 6))
+    )
 
 
 def sail() -> Shape:
@@ -145,7 +153,11 @@ def blossom() -> Shape:
 
 
 def fir() -> Shape:
-    tiers = [flat((0, -46), (20, -18), (-20, -18)), flat((0, -28), (29, 8), (-29, 8)), flat((0, -6), (38, 34), (-38, 34))]
+    tiers = [
+        flat((0, -46), (20, -18), (-20, -18)),
+        flat((0, -28), (29, 8), (-29, 8)),
+        flat((0, -6), (38, 34), (-38, 34)),
+    ]
     return shapely.union_all([*tiers, flat((-6, 30), (6, 30), (6, 48), (-6, 48))])
 
 
@@ -162,16 +174,25 @@ def shield() -> Shape:
 
 def banner() -> Shape:
     tail = flat((24, -6), (48, -6), (40, 6), (48, 18), (24, 18))
-    return both(tail) - both(flat((26, -16), (30, -16), (30, 14), (26, 14))) | flat((-28, -16), (28, -16), (28, 10), (-28, 10))
+    return both(tail) - both(flat((26, -16), (30, -16), (30, 14), (26, 14))) | flat(
+        (-28, -16), (28, -16), (28, 10), (-28, 10)
+    )
 
 
 def key() -> Shape:
     bow = disc(-28, 0, 18) - disc(-28, 0, 9)
-    return bow | flat((-11, -4), (46, -4), (46, 4), (-11, 4)) | flat((26, 3), (33, 3), (33, 16), (26, 16)) | flat((38, 3), (45, 3), (45, 20), (38, 20))
+    return (
+        bow
+        | flat((-11, -4), (46, -4), (46, 4), (-11, 4))
+        | flat((26, 3), (33, 3), (33, 16), (26, 16))
+        | flat((38, 3), (45, 3), (45, 20), (38, 20))
+    )
 
 
 def bell() -> Shape:
-    body = soft((0, -36), (16, -30), (22, -8), (27, 14), (38, 26), (0, 29), (-38, 26), (-27, 14), (-22, -8), (-16, -30))
+    body = soft(
+        (0, -36), (16, -30), (22, -8), (27, 14), (38, 26), (0, 29), (-38, 26), (-27, 14), (-22, -8), (-16, -30)
+    )
     return body | (disc(0, -39, 8) - disc(0, -39, 3.6)) | disc(0, 36, 8)
 
 
@@ -187,7 +208,9 @@ def buoy() -> Shape:
 
 def compass() -> Shape:
     ring = disc(0, 0, 36) - disc(0, 0, 31)
-    points = round_about(flat((0, -48), (7, -7), (-7, -7)), 4) | round_about(rotate(flat((0, -27), (6, -5), (-6, -5)), 45, origin=(0, 0)), 4)
+    points = round_about(flat((0, -48), (7, -7), (-7, -7)), 4) | round_about(
+        rotate(flat((0, -27), (6, -5), (-6, -5)), 45, origin=(0, 0)), 4
+    )
     return (ring - points.buffer(3)) | points | disc(0, 0, 7) - disc(0, 0, 3)
 
 
@@ -204,11 +227,17 @@ def house() -> Shape:
 def crown() -> Shape:
     band_ = flat((-38, 22), (38, 22), (36, 38), (-36, 38))
     spikes = flat((-44, -22), (-20, 6), (0, -32), (20, 6), (44, -22), (38, 25), (-38, 25))
-    return (band_ | spikes | disc(0, -34, 6) | both(disc(44, -24, 5))) - flat((-35, 19), (35, 19), (35, 22.6), (-35, 22.6))
+    return (band_ | spikes | disc(0, -34, 6) | both(disc(44, -24, 5))) - flat(
+        (-35, 19), (35, 19), (35, 22.6), (-35, 22.6)
+    )
 
 
 def kite() -> Shape:
-    body = flat((0, -46), (24, -18), (0, 22), (-24, -18)) - band(2.6, (-17, -18), (17, -18)) - band(2.6, (0, -36), (0, 10))
+    body = (
+        flat((0, -46), (24, -18), (0, 22), (-24, -18))
+        - band(2.6, (-17, -18), (17, -18))
+        - band(2.6, (0, -36), (0, 10))
+    )
     tail = band(2.6, (0, 20), (7, 28), (-3, 36), (5, 46), curved=True)
     return body | tail | both(flat((2, 33), (12, 28), (12, 38)))
 
@@ -224,9 +253,13 @@ def paw() -> Shape:
 
 
 def whale() -> Shape:
-    body = soft((-44, 6), (-34, -14), (-10, -20), (14, -10), (30, 4), (40, 4), (36, 18), (20, 28), (-12, 32), (-36, 26))
+    body = soft(
+        (-44, 6), (-34, -14), (-10, -20), (14, -10), (30, 4), (40, 4), (36, 18), (20, 28), (-12, 32), (-36, 26)
+    )
     tail = soft((32, 8), (34, -10), (24, -22), (36, -20), (42, -12), (47, -22), (50, -8), (44, 4), (40, 14))
-    spout = band(3, (-20, -24), (-24, -36), (-33, -36), curved=True) | band(3, (-20, -24), (-16, -36), (-7, -36), curved=True)
+    spout = band(3, (-20, -24), (-24, -36), (-33, -36), curved=True) | band(
+        3, (-20, -24), (-16, -36), (-7, -36), curved=True
+    )
     return (body | tail | spout) - disc(-30, 4, 3)
 
 
@@ -248,7 +281,7 @@ def main() -> None:
         x, y, u, v = shape.bounds
         shape = translate(shape, -(x + u) / 2, -(y + v) / 2)
         shape = scale(shape, 100 / max(u - x, v - y), 100 / max(u - x, v - y), origin=(0, 0))
-        lines.append(f'    "{name}": "{drawn_again(shape)}",')
+        lines.append(f'    "{name}": "{drawn_again(shape, NEAR)}",')
     HERE.write_text("\n".join([*lines, "}"]) + "\n")
 
 

@@ -196,3 +196,42 @@ def release_pins(design: Design, ids: Collection[int]) -> Design:
     return change_objects(
         design, ids, lambda item: replace(item, cover=type(item.cover)(), edges=Edges(), underlay=None)
     )
+
+
+def hidden_objects(design: Design, ids: Collection[int]) -> Design:
+    """``design`` with the objects in ``ids`` hidden: neither shown nor sewn, but kept."""
+    return change_objects(design, ids, lambda item: replace(item, hidden=True))
+
+
+def shown(design: Design) -> Design:
+    """``design`` with nothing hidden."""
+    hidden = {item.id for item in design.objects if item.hidden}
+    return change_objects(design, hidden, lambda item: replace(item, hidden=False))
+
+
+def locked_objects(design: Design, ids: Collection[int]) -> Design:
+    """``design`` with the objects in ``ids`` locked: not selected nor changed on the cloth."""
+    return change_objects(design, ids, lambda item: replace(item, locked=True))
+
+
+def unlocked(design: Design) -> Design:
+    """``design`` with nothing locked."""
+    locked = {item.id for item in design.objects if item.locked}
+    return change_objects(design, locked, lambda item: replace(item, locked=False))
+
+
+def grouped_together(design: Design, ids: Collection[int]) -> Design:
+    """``design`` with the objects in ``ids`` one group, in the place of those that they were in."""
+    group = design.next_id
+    return replace(change_objects(design, ids, lambda item: replace(item, group=group)), next_id=design.next_id + 1)
+
+
+def released(design: Design, ids: Collection[int]) -> Design:
+    """``design`` with the objects in ``ids`` in no group."""
+    return change_objects(design, ids, lambda item: replace(item, group=0))
+
+
+def with_groups(design: Design, ids: Collection[int]) -> frozenset[int]:
+    """``ids`` with those of all other objects in the same groups."""
+    groups = {item.group for item in design.objects if item.id in ids and item.group}
+    return frozenset(ids) | {item.id for item in design.objects if item.group in groups}

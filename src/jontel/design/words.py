@@ -19,3 +19,8 @@ def minutes(seconds: float) -> str:
 def grouped(number: int) -> str:
     """A count with thin gaps between thousands: ``13 086``."""
     return f"{number:,}".replace(",", "\u202f")
+
+
+def listed(words: list[str]) -> str:
+    """``a``, ``a and b``, ``a, b and c``."""
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

@@ -6,6 +6,7 @@ while its handles or the curve beside it are dragged.
 
 from collections.abc import Collection, Iterable
 from dataclasses import replace
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -270,7 +271,7 @@ def cut_at(chains: Chains, picked: Picked) -> Chains:
             chain = _opened(chain, nodes[0])
             nodes = [k - nodes[0] for k in nodes[1:]]
         marks = [0, *(k for k in nodes if 0 < k < len(chain) - 1), len(chain) - 1]
-        for start, stop in zip(marks[:-1], marks[1:], strict=True):
+        for start, stop in pairwise(marks):
             made.append(_part(chain, start, stop))
     return tuple(made)
 

@@ -64,13 +64,13 @@ def sliced(region: Region, line: Floats) -> list[Polygon]:
     return list(polygons_of(shapely.MultiPolygon(pieces)).geoms) if pieces else []
 
 
-def drawn_again(region: BaseGeometry) -> str:
-    """Path data of a region with few nodes: rings drawn one way and holes the other."""
+def drawn_again(region: BaseGeometry, near: float = NEAR) -> str:
+    """Path data of a region with few nodes, within ``near`` mm: rings drawn one way and holes the other."""
     chains: list[Chain] = []
     for part in polygons_of(region).geoms:
         for ring in rings_of(shapely.geometry.polygon.orient(part)):
             points = ring[:-1] if np.array_equal(ring[0], ring[-1]) else ring
-            chains.append(_ring(_without_slivers(points)))
+            chains.append(_ring(_without_slivers(points), near))
     return path_through(tuple(chains))
 
 
@@ -81,10 +81,10 @@ def _without_slivers(points: Floats) -> Floats:
     return points[keep] if keep.sum() >= 3 else points
 
 
-def _ring(points: Floats) -> Chain:
+def _ring(points: Floats, near: float) -> Chain:
     turn = np.degrees(np.abs(turns(points, True)))
     step = np.hypot(*(np.roll(points, -1, axis=0) - points).T)
     # a long straight piece beside a curve is met by it smoothly: its ends are nodes, though not corners
     long = step > np.maximum(STEP, 6 * np.median(step))
     marks = (turn > TURN) | ((long | np.roll(long, 1)) & (turn > 0.02))
-    return through_corners(points, [int(k) for k in np.flatnonzero(marks)], NEAR, True)
+    return through_corners(points, [int(k) for k in np.flatnonzero(marks)], near, True)

@@ -1,11 +1,12 @@
 """Curves through points: few nodes, corners kept.
 
-Source: P. J. Schneider, "An algorithm for automatically fitting digitized curves" (1990): cubics whose ends lie on the
-points and whose tangents there are known are fitted by least squares, the points' parameters are bettered by Newton's
-method, and where the fit is not near enough the points are parted at the farthest.
+Source: P. J. Schneider, "An algorithm for automatically fitting digitized curves" (1990): cubics whose ends lie on
+the points and whose tangents there are known are fitted by least squares, the parameters of the points are bettered by
+Newton's method, and where the fit is not near enough the points are parted at the farthest.
 """
 
 import math
+from itertools import pairwise
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
@@ -23,9 +24,9 @@ def cubic_through(
 ) -> tuple[Floats, float, int]:
     """A cubic from the first of ``points`` (n, 2) to the last that leaves along ``start`` and arrives along ``end``.
 
-    ``start`` and ``end`` (2,) are unit vectors into the curve from its two ends; ``t`` (n,) are the points' parameters
-    where something is known of them. Returns the control points (4, 2),
-    the greatest distance of a point from it, mm, and which point that is.
+    ``start`` and ``end`` (2,) are unit vectors into the curve from its two ends; ``t`` (n,) are the parameters
+    of the points where something is known of them. Returns the control points (4, 2), the greatest distance of a
+    point from it, mm, and which point that is.
     """
     if len(points) == 2:
         third = float(np.hypot(*(points[1] - points[0]))) / 3
@@ -50,9 +51,7 @@ def _fit(points: Floats, start: Floats, end: Floats, t: Floats, long: float) -> 
     w = powers(t)
     base = (w[:, 0] + w[:, 1])[:, None] * points[0] + (w[:, 2] + w[:, 3])[:, None] * points[-1]
     one, other = w[:, 1, None] * start, w[:, 2, None] * end
-    m = np.array(
-        [[(one * one).sum(), (one * other).sum()], [(one * other).sum(), (other * other).sum()]]
-    )
+    m = np.array([[(one * one).sum(), (one * other).sum()], [(one * other).sum(), (other * other).sum()]])
     v = np.array([(one * (points - base)).sum(), (other * (points - base)).sum()])
     det = m[0, 0] * m[1, 1] - m[0, 1] ** 2
     span = float(np.hypot(*(points[-1] - points[0])))
@@ -84,8 +83,8 @@ def fitted(points: Floats, tolerance: float, closed: bool = False, corner: float
     """A chain of few nodes within ``tolerance`` mm of what a hand drew through ``points`` (n, 2).
 
     Corners, which turn by more than ``corner`` degrees, are looked for over a length of a few tolerances, so that the
-    trembling of a hand is none; between them the points are smoothed by half a tolerance of trembling (a Gaussian
-    along the line that leaves the ends of a run where they are). ``points`` of a closed chain do not repeat the first.
+    trembling of a hand is none; between them the points are smoothed (by a Gaussian along the line that leaves
+    the ends of a run where they are). ``points`` of a closed chain do not repeat the first.
     """
     points = distinct(np.asarray(points, dtype=np.float64))
     if closed and len(points) > 1 and np.hypot(*(points[0] - points[-1])) <= 1e-6:
@@ -116,7 +115,7 @@ def _between(
         turned = True
         ends = sorted({0, *marks, len(points) - 1})
     controls: list[Floats] = []
-    for start, stop in zip(ends[:-1], ends[1:], strict=True):
+    for start, stop in pairwise(ends):
         run = points[start : stop + 1]
         if smooth:
             run = _smoothed(run, look / 2, round_=not turned)

@@ -26,7 +26,9 @@ LEAST_AREA = 0.02
 
 @kept
 def region_of(area: Area, tolerance: float = TOLERANCE) -> Region:
-    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm, within ``tolerance`` of curves.
+    """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm.
+
+    Curves are followed within ``tolerance`` mm.
 
     Raises ``CannotStitch`` for a tangle of thousands of crossings.
     """

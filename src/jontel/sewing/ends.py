@@ -49,9 +49,9 @@ def landing(shape: Shape, filled: bool) -> tuple[Floats, bool]:
 
 
 def choose_ends(design: Design) -> list[EntryExit]:
-    """Entry and exit for every object, in sewing order."""
+    """Entry and exit for every object that sews, in sewing order."""
     found: list[EntryExit] = []
-    items = design.objects
+    items = tuple(item for item in design.objects if not item.hidden)
     for number, item in enumerate(items):
         same_before = number > 0 and items[number - 1].thread == item.thread
         after = items[number + 1] if number + 1 < len(items) and items[number + 1].thread == item.thread else None

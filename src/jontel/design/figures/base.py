@@ -1,4 +1,4 @@
-"""What every figure has: a size, a place on the cloth, a way to be drawn, and beads that its numbers are dragged by."""
+"""What every figure has: a size, a place on the cloth, a way to be drawn, and beads for its numbers."""
 
 import math
 from collections.abc import Callable

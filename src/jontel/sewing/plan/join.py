@@ -9,6 +9,7 @@ import logging
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from itertools import islice
 from typing import NamedTuple
 
 from jontel.design.design import Design, StitchObject
@@ -21,7 +22,7 @@ from jontel.design.thread import Thread
 from jontel.geometry.directing import lines_of
 from jontel.geometry.region import Region
 from jontel.sewing.derive import derived
-from jontel.sewing.ends import ends_of, left_at
+from jontel.sewing.ends import EntryExit, ends_of, left_at
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
 from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
 from jontel.sewing.plan.sewplan import Entry, Failure, SewPlan
@@ -78,7 +79,11 @@ def _entries(design: Design, before: SewPlan | None, progress: Progress | None) 
     thread = ""
     for number, item in enumerate(items):
         at = came_from if item.thread == thread else None
-        after = items[number + 1] if number + 1 < len(items) and items[number + 1].thread == item.thread else None
+        if item.hidden:
+            found.append(_unsewn(item, known.get(item.id)))
+            continue
+        following = next((one for one in islice(items, number + 1, None) if not one.hidden), None)
+        after = following if following is not None and following.thread == item.thread else None
         entry = known.get(item.id)
         if entry is None or entry.item is not item or entry.came_from != at or entry.onward is not after:
             go_on()
@@ -88,6 +93,11 @@ def _entries(design: Design, before: SewPlan | None, progress: Progress | None) 
         found.append(entry)
         came_from, thread = left_at(entry.ends), item.thread
     return found
+
+
+def _unsewn(item: StitchObject, old: Entry | None) -> Entry:
+    """What is known of an object that is hidden: it has no stitches."""
+    return old if old is not None and old.item is item else Entry(item, None, None, EntryExit(), None, None)
 
 
 def _entry(
@@ -126,6 +136,9 @@ def _regions(design: Design, entries: Sequence[Entry], before: SewPlan | None) -
         old = known.get(entry.item.id)
         if old is not None and old[0] is entry.item:
             found.append(old[1])
+            continue
+        if entry.item.hidden:
+            found.append(Region())
             continue
         go_on()
         try:

@@ -9,7 +9,17 @@ from collections.abc import Callable
 from jontel.design.design import Design
 from jontel.design.stopping import go_on
 from jontel.sewing.plan import SewPlan
-from jontel.sewing.proof import buried, crossings, lengths, misfits, not_stitched, outside, small_letters, specks
+from jontel.sewing.proof import (
+    buried,
+    crossings,
+    hidden,
+    lengths,
+    misfits,
+    not_stitched,
+    outside,
+    small_letters,
+    specks,
+)
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.sewing.proof.hoop import hoop_shape
 
@@ -25,6 +35,7 @@ RULES: tuple[Rule, ...] = (
     specks.rule,
     misfits.rule,
     small_letters.rule,
+    hidden.rule,
 )
 
 

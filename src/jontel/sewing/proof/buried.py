@@ -44,7 +44,7 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
     found: list[Finding] = []
     for place in range(len(plan.design.objects)):
         own = _seen(place, plan)
-        if own.is_empty:
+        if own.is_empty or plan.design.objects[place].hidden:
             continue
         hidden = _hidden(own, place, plan)
         if hidden.part >= BURIED:

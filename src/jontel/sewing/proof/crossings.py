@@ -16,7 +16,7 @@ def rule(design: Design, _plan: SewPlan) -> list[Finding]:
     """One finding an object, at its first crossing."""
     found: list[Finding] = []
     for item in design.objects:
-        places = self_crossings(item.shape.path) if isinstance(item.shape, Area) else ()
+        places = self_crossings(item.shape.path) if isinstance(item.shape, Area) and not item.hidden else ()
         if places:
             more = len(places) - 1
             sentence = (
