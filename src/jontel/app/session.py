@@ -6,10 +6,12 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from jontel.app.bending import Bending
 from jontel.app.columns import Columns
 from jontel.app.faults import FAULTS
 from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
+from jontel.app.next import Next
 from jontel.app.planner import Planner, Sewn
 from jontel.data import thread_chart
 from jontel.design import Design, History, JontelError, Line, Point, StitchObject, Thread
@@ -58,6 +60,8 @@ class Document(QObject):
         self._keeper.troubled.connect(self.troubled)
         self._planner = Planner()
         self.columns = Columns(self)
+        self.bending = Bending(self)
+        self.next = Next(self)
         self._planner.sewn.connect(self._take)
         self._planner.failed.connect(self._fail)
         self._planner.progress.connect(self._progressed)

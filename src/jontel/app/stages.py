@@ -19,7 +19,8 @@ if TYPE_CHECKING:
 
 MOST_TOOLS = 12
 LOOKING = ("select", "measure", "pan")
-DRAWING = ("line", "column", "shape", "rectangle", "ellipse", "letter", "direction", "cut", "needle")
+DRAWING = ("bend", "line", "freehand", "figure", "column", "letter", "direction", "cut", "needle")
+BY_KEY = ("shape", "rectangle", "ellipse", "block", "guide")
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,11 @@ class Stage:
     attention: tuple[str, ...] = ()
     wants: str = ""
 
+    @property
+    def all_tools(self) -> tuple[str, ...]:
+        """The tools that can be used here; a closer look can be had anywhere."""
+        return (*self.tools, *self.more, "zoom")
+
 
 STAGES: tuple[Stage, ...] = (
     Stage(
@@ -64,7 +70,7 @@ STAGES: tuple[Stage, ...] = (
         "Stitch",
         lambda _window: StitchPanel(),
         ("select", *DRAWING, "measure", "pan"),
-        more=("guide",),
+        more=BY_KEY,
         handles=True,
         artwork=True,
         attention=("not stitched",),
@@ -99,7 +105,7 @@ def number_of(name: str) -> int:
 
 def stage_for(tool: str) -> int:
     """The first stage on whose rail a tool is."""
-    return next(number for number, stage in enumerate(STAGES) if tool in (*stage.tools, *stage.more))
+    return next(number for number, stage in enumerate(STAGES) if tool in stage.all_tools)
 
 
 def attention(stage: Stage, findings: tuple[Finding, ...]) -> str:

@@ -222,7 +222,7 @@ class MainWindow(QMainWindow):
         self.canvas.shows_findings, self.canvas.shows_artwork = stage.findings, stage.artwork
         for name, made in self.rail_buttons.items():
             made.setVisible(name in stage.tools)
-        if self.canvas.tool.name not in (*stage.tools, *stage.more):
+        if self.canvas.tool.name not in stage.all_tools:
             self.canvas.set_tool(self.tools["select"])
         self.canvas.update()
         self._say_next()
@@ -240,7 +240,7 @@ class MainWindow(QMainWindow):
             made.setChecked(name == tool.name)
         self.status.say(tool.hint)
         stage = STAGES[self.stack.currentIndex()]
-        if tool.name not in (*stage.tools, *stage.more):
+        if tool.name not in stage.all_tools:
             self.show_stage(stage_for(tool.name))
             self.status.say(tool.hint)
 

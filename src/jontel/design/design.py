@@ -13,7 +13,7 @@ from jontel.design.monogram import Role
 from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import Thread
 
-MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS = 20_000, 60, 1_000
+MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS, MOST_GUIDES = 20_000, 60, 1_000, 500
 LARGEST_ARTWORK = 200_000_000
 """What a design holds at most; an artwork file in bytes."""
 Identity = Annotated[int, Meta(ge=0, le=2_000_000_000)]
@@ -108,9 +108,17 @@ class Brief(Struct, frozen=True):
     machine: MachineProfile = STANDARD
 
 
+class Guide(Struct, frozen=True):
+    """A line across the whole cloth that things snap to: an ``upright`` one at an x, a level one at a y, mm."""
+
+    upright: bool
+    at: Coordinate
+
+
 class Design(Struct, frozen=True, kw_only=True):
     """One piece of embroidery; ``objects`` are in sewing order.
 
+    ``guides`` help the hand; rulers and the grid count from ``zero``.
     Sewn stitches shorter than ``least_stitch`` mm are merged into their neighbours; 0 leaves them.
     """
 
@@ -120,6 +128,8 @@ class Design(Struct, frozen=True, kw_only=True):
     artwork: Annotated[tuple[Artwork, ...], Meta(max_length=MOST_ARTWORK)] = ()
     least_stitch: Annotated[float, Meta(ge=LEAST_STITCH[0], le=LEAST_STITCH[1])] = 0.0
     next_id: Identity = 1
+    guides: Annotated[tuple[Guide, ...], Meta(max_length=MOST_GUIDES)] = ()
+    zero: Point = (0.0, 0.0)
 
     def object(self, identity: int) -> StitchObject | None:
         """The object with this id, or ``None`` when it is gone."""

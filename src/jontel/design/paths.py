@@ -60,6 +60,15 @@ def composed(first: Matrix, then: Matrix) -> Matrix:
     return (a2 * a + c2 * b, b2 * a + d2 * b, a2 * c + c2 * d, b2 * c + d2 * d, x, y)
 
 
+def inverted(matrix: Matrix) -> Matrix:
+    """The matrix that takes back what ``matrix`` does; a flat one, which nothing takes back, stays."""
+    a, b, c, d, e, f = matrix
+    det = a * d - b * c
+    if abs(det) < 1e-12:
+        return matrix
+    return (d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det)
+
+
 def transform_path(path: str, matrix: Matrix) -> str:
     """Canonical path data moved by ``matrix``."""
     a, b, c, d, e, f = matrix

@@ -1,8 +1,8 @@
 """Curves through points: few nodes, corners kept.
 
 Source: P. J. Schneider, "An algorithm for automatically fitting digitized curves" (1990): cubics whose ends lie on
-the points and whose tangents there are known are fitted by least squares, the parameters of the points are bettered by
-Newton's method, and where the fit is not near enough the points are parted at the farthest.
+the points and whose tangents there are known are fitted by least squares, the parameters of the points are bettered
+by Newton's method, and where the fit is not near enough the points are parted at the farthest.
 """
 
 import math

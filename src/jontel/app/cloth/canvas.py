@@ -1,5 +1,6 @@
 """The canvas: cloth, hoop, artwork, stitches, and whatever the tool draws over them."""
 
+from collections.abc import Iterator
 from typing import Literal
 
 import shapely
@@ -9,10 +10,12 @@ from PyQt6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPainterPathStroker,
     QPaintEvent,
     QPen,
     QPixmap,
+    QPolygonF,
     QResizeEvent,
     QShowEvent,
     QTransform,
@@ -20,7 +23,9 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from jontel.app.cloth.aids import Aids, paint_grid, paint_guides, paint_snap
 from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.edges import Edges
 from jontel.app.cloth.fabric import fabric_brush
 from jontel.app.cloth.markers import paint_failures, paint_findings
 from jontel.app.cloth.pictures import artwork_pixmap
@@ -34,6 +39,7 @@ from jontel.app.theme import LIGHT, Theme
 from jontel.app.tools.base import Spot, Tool
 from jontel.design.kinds import traits_of
 from jontel.design.units import Unit
+from jontel.geometry.nodes import Chains
 
 View = Literal["plan", "thread", "cloth"]
 HIT = 1.0
@@ -65,6 +71,9 @@ class Canvas(QWidget):
         self.view: View = "cloth"
         self.camera = Camera()
         self.tool = Tool(self)
+        self.resting: Tool | None = None
+        self.aids = Aids()
+        self._edges = Edges(self)
         self.shows_connections = False
         self.shows_handles = True
         self.shows_artwork = True
@@ -94,7 +103,11 @@ class Canvas(QWidget):
             self.document.selection_changed.disconnect(self.update)
             self.document.playhead_changed.disconnect(self.update)
             self.document.columns.changed.disconnect(self.update)
+            self.document.bending.changed.disconnect(self.update)
         self.tool.cancel()
+        if self.resting is not None:
+            self.resting.cancel()
+            self.resting = None
         self.document = document
         if document is not None:
             document.design_changed.connect(self._soon.start)
@@ -103,6 +116,7 @@ class Canvas(QWidget):
             document.selection_changed.connect(self.update)
             document.playhead_changed.connect(self.update)
             document.columns.changed.connect(self.update)
+            document.bending.changed.connect(self.update)
         self._fitted = False
         self._painters.stop()
         self._scene = self._wished = self._backdrop = None
@@ -117,10 +131,21 @@ class Canvas(QWidget):
 
     def set_tool(self, tool: Tool) -> None:
         """Work with another tool."""
-        self.tool.cancel()
+        if tool is self.tool:
+            return
+        if tool.looks and self.tool.rests:
+            self.resting = self.tool
+        elif not (self.tool.looks and self.resting is tool):
+            self.tool.leave()
+            if self.resting is not None:
+                self.resting.leave()
+        if not tool.looks:
+            self.resting = None
+        self.aids.snap = None
         self.tool = tool
         self.setCursor(tool.cursor)
         self.tool_changed.emit(tool)
+        tool.entered()
         self.update()
 
     def set_camera(self, camera: Camera) -> None:
@@ -146,6 +171,21 @@ class Canvas(QWidget):
         self.set_camera(Camera.fitting(box.adjusted(-margin, -margin, margin, margin), room))
         self._fitted = self.isVisible()  # before the window is laid out, its size is not the one to fit
 
+    def show_box(self, box: QRectF) -> None:
+        """Fill the window with a box (mm)."""
+        room = QRectF(THICK, THICK, self.width() - THICK, self.height() - THICK).adjusted(20, 20, -20, -20)
+        if not box.isNull():
+            self.set_camera(Camera.fitting(box.adjusted(-0.5, -0.5, 0.5, 0.5), room))
+
+    def show_selection(self) -> None:
+        """Fill the window with what is selected."""
+        if self.document is not None and self.document.selection:
+            self.show_box(bounds_of(self.document.selected()))
+
+    def show_size(self, pixels_per_mm: float) -> None:
+        """Zoom about the middle of the window to so many pixels a mm."""
+        self.zoom_by(pixels_per_mm / self.camera.scale)
+
     def look_at(self, x: float, y: float) -> None:
         """Bring a place (mm) to the middle, near enough to see its stitches."""
         middle = QRectF(self.rect()).center()
@@ -156,16 +196,37 @@ class Canvas(QWidget):
         """Tell the user something short."""
         self.said.emit(words)
 
+    def snapped(self, spot: Spot, within: Chains | None = None) -> Spot:
+        """The spot that a hand means: on what is near, unless control holds that off.
+
+        ``within`` are outlines to snap to in the place of those of the selected objects.
+        """
+        self.aids.snap = None
+        if self.document is None or not self.aids.snaps or spot.control:
+            return spot
+        snap = self.aids.snapped(self.document, spot.place, self.camera.scale, within, self.shows_artwork)
+        self.aids.snap = snap
+        if snap is None:
+            return spot
+        place = QPointF(*snap.place)
+        return Spot(place, self.camera.to_screen(place.x(), place.y()), spot.keys)
+
     # what is where
 
     def object_at(self, place: QPointF) -> int | None:
         """The topmost object under a place (mm), by the edges that the last job found."""
+        return next(self.objects_at(place), None)
+
+    def objects_at(self, place: QPointF) -> Iterator[int]:
+        """The objects under a place (mm) from the topmost down; hidden and locked ones are not there."""
         if self.document is None:
-            return None
+            return
         design = self.document.design
         spot = shapely.Point(place.x(), place.y())
         reach = min(HIT, 6 / self.camera.scale)
         for item in reversed(design.objects):
+            if item.hidden or item.locked:
+                continue
             box = shape_path(item.shape).boundingRect().adjusted(-3, -3, 3, 3)
             if not box.contains(place):
                 continue
@@ -178,15 +239,24 @@ class Canvas(QWidget):
             else:
                 inside = region.distance(spot) <= reach
             if inside:
-                return item.id
-        return None
+                yield item.id
 
     def objects_in(self, box: QRectF) -> frozenset[int]:
         """The objects that lie wholly inside a box (mm)."""
         if self.document is None:
             return frozenset()
         objects = self.document.design.objects
-        return frozenset(o.id for o in objects if box.contains(shape_path(o.shape).boundingRect()))
+        free = [item for item in objects if not (item.hidden or item.locked)]
+        return frozenset(o.id for o in free if box.contains(shape_path(o.shape).boundingRect()))
+
+    def objects_inside(self, lasso: QPolygonF) -> frozenset[int]:
+        """The objects that lie wholly inside a lasso (mm)."""
+        if self.document is None:
+            return frozenset()
+        ring = QPainterPath()
+        ring.addPolygon(lasso)
+        free = [item for item in self.document.design.objects if not (item.hidden or item.locked)]
+        return frozenset(o.id for o in free if ring.contains(_corners(shape_path(o.shape))))
 
     # painting
 
@@ -202,16 +272,26 @@ class Canvas(QWidget):
             return
         painter.drawPixmap(0, 0, self._background())
         self._paint_scene(painter)
+        design, box = self.document.design, QRectF(self.rect())
+        paint_grid(painter, self.camera, box, self.theme, self.aids.grid, QPointF(*design.zero))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.document.sewn is not None:
             paint_failures(painter, self.document.sewn, self.document.design, self.camera, self.theme)
             if self.shows_findings:
                 paint_findings(painter, self.document.sewn, self.camera, self.theme)
         self._paint_needle(painter)
+        if self.resting is not None:
+            self.resting.paint(painter)
         self.tool.paint(painter)
         painter.resetTransform()
+        if self.aids.snap is not None and self.tool.draws | (self.tool.name == "bend"):
+            paint_snap(painter, self.camera, self.theme, self.aids.snap)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        paint_rulers(painter, self.camera, QRectF(self.rect()), self.theme, self.unit, self._cursor)
+        zero = self._edges.zero()
+        seen = Camera(self.camera.scale, *_xy(self.camera.to_screen(*zero)))
+        paint_rulers(painter, seen, box, self.theme, self.unit, self._cursor)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_guides(painter, self.camera, box, self.theme, self._edges.guides())
 
     def _background(self) -> QPixmap:
         """The table, the hoop with its cloth, and the artwork: painted once for a camera."""
@@ -389,7 +469,10 @@ class Canvas(QWidget):
             self._pan_from = event.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         elif event.button() == Qt.MouseButton.LeftButton and self.document is not None:
-            self.tool.press(self._spot(event))
+            if not self._edges.press(event.position()):
+                self.tool.press(self._spot(event))
+        elif event.button() == Qt.MouseButton.RightButton and self.document is not None:
+            self.tool.right_click(self._spot(event))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Pan, or tell the tool."""
@@ -401,6 +484,8 @@ class Canvas(QWidget):
             step = event.position() - self._pan_from
             self._pan_from = event.position()
             self.set_camera(self.camera.panned(step.x(), step.y()))
+        elif self._edges.move(event.position()):
+            self.update()
         elif self.document is not None:
             self.tool.move(self._spot(event), bool(event.buttons() & Qt.MouseButton.LeftButton))
             self.update(0, 0, self.width(), THICK + 1)
@@ -412,6 +497,8 @@ class Canvas(QWidget):
         if self._pan_from is not None:
             self._pan_from = None
             self.setCursor(self.tool.cursor)
+        elif self._edges.release(event.position()):
+            self.update()
         elif event.button() == Qt.MouseButton.LeftButton and self.document is not None:
             self.tool.release(self._spot(event))
 
@@ -419,6 +506,8 @@ class Canvas(QWidget):
         """The tool's, or on empty cloth: fit."""
         assert event is not None
         spot = self._spot(event)
+        if event.button() != Qt.MouseButton.LeftButton or self._edges.over(event.position()):
+            return
         if self.document is None or self.tool.double_click(spot):
             return
         if self.object_at(spot.cloth) is None:
@@ -488,3 +577,14 @@ class Canvas(QWidget):
         elif event.oldSize().isValid():
             step = event.size() - event.oldSize()
             self.set_camera(self.camera.panned(step.width() / 2, step.height() / 2))
+
+
+def _corners(path: QPainterPath) -> QPainterPath:
+    """The polygon of an outline's own points, as a path that a lasso can be asked about."""
+    made = QPainterPath()
+    made.addPolygon(path.toFillPolygon())
+    return made
+
+
+def _xy(place: QPointF) -> tuple[float, float]:
+    return place.x(), place.y()

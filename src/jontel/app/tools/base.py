@@ -25,9 +25,22 @@ class Spot:
         """Whether shift is held."""
         return bool(self.keys & Qt.KeyboardModifier.ShiftModifier)
 
+    @property
+    def control(self) -> bool:
+        """Whether control is held."""
+        return bool(self.keys & Qt.KeyboardModifier.ControlModifier)
+
+    @property
+    def place(self) -> tuple[float, float]:
+        """The place on the cloth, mm."""
+        return self.cloth.x(), self.cloth.y()
+
 
 class Tool:
-    """A way of working on the cloth. ``hint`` tells what to do next."""
+    """A way of working on the cloth. ``hint`` tells what to do next.
+
+    A tool that ``rests`` keeps what is half done while the cloth is only looked at with another one.
+    """
 
     name = ""
     title = ""
@@ -35,9 +48,16 @@ class Tool:
     key = ""
     hint = ""
     cursor = Qt.CursorShape.ArrowCursor
+    draws = False
+    looks = False
 
     def __init__(self, canvas: Canvas) -> None:
         self.canvas = canvas
+
+    @property
+    def rests(self) -> bool:
+        """Whether something is half done that shall still be there after a look round."""
+        return False
 
     def press(self, spot: Spot) -> None:
         """The left button went down."""
@@ -52,6 +72,9 @@ class Tool:
         """The left button was clicked twice; false lets the cloth fit the design."""
         return False
 
+    def right_click(self, spot: Spot) -> None:
+        """The right button went down."""
+
     def pressed_key(self, event: QKeyEvent) -> bool:
         """A key went down; true when the tool took it."""
         return False
@@ -62,6 +85,13 @@ class Tool:
 
     def left(self) -> None:
         """The keys go elsewhere."""
+
+    def entered(self) -> None:
+        """The cloth is worked on with this tool from now on."""
+
+    def leave(self) -> None:
+        """Another tool is taken up: keep as an edit what can be kept, give up the rest."""
+        self.cancel()
 
     def cancel(self) -> None:
         """Give up what is half done."""

@@ -10,14 +10,14 @@ from PyQt6.QtGui import QPainter
 
 from jontel.app.cloth.markers import paint_direction
 from jontel.app.drawing import pen
-from jontel.app.tools.draw import PointsTool
+from jontel.app.tools.draw import NodesTool, chain_through
 from jontel.app.tools.lines import LinesTool, place_of
 from jontel.design import Area, CannotStitch, Design, Shape, StitchObject
 from jontel.design.edits import change_objects
 from jontel.design.kinds import kind_name, traits_of
-from jontel.design.paths import polyline_path
 from jontel.design.shapes import Lines, Point
 from jontel.geometry.directing import with_end_moved, with_line, without_line
+from jontel.geometry.nodes import path_through
 from jontel.geometry.smoothing import smooth_path
 
 if TYPE_CHECKING:
@@ -93,19 +93,21 @@ class DirectionTool(LinesTool):
             painter.drawLine(line)
 
 
-class GuideTool(PointsTool):
-    """Click along a curve that the rows of the selected fill shall follow."""
+class GuideTool(NodesTool):
+    """Click along what the rows of the selected fill shall follow; smooth where no curve is pulled."""
 
     name, title, icon, key, kind = "guide", "Guide for rows", "tool guide", "U", "Guide"
-    hint = "Click along a curve that the rows shall follow; Enter finishes, Backspace takes one back"
+    hint = "Click along a curve that the rows shall follow, or drag it; Enter finishes, Backspace takes one back"
 
     def complete(self) -> None:
         """Give the curve through the points to the selected fills."""
-        points = [place_of(p) for p in self.points]
-        self.points = []
+        nodes = self.nodes
+        self.cancel()
         document = self.canvas.document
-        if len(points) >= 2 and document is not None:
-            guide = smooth_path(points) if len(points) > 2 else polyline_path(points)
+        if len(nodes) >= 2 and document is not None:
+            pulled = any(one.out != one.at for one in nodes) or len(nodes) == 2
+            chain = chain_through(nodes, False)
+            guide = path_through((chain,)) if pulled else smooth_path([place_of(one.at) for one in nodes])
             fits = {item.id for item in document.selected() if _takes_guide(item)}
             if fits:
                 document.edit(

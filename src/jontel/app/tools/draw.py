@@ -1,243 +1,223 @@
-"""Draw new objects on the cloth: lines, shapes, rectangles, ellipses."""
+"""What the tools that draw share: a finished shape becomes an object, a gesture sets nodes and pulls curves."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
+import numpy as np
+from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath
 
-from jontel.app.drawing import path_data, pen
+from jontel.app.drawing import pen
 from jontel.app.tools.base import Spot, Tool
-from jontel.design import Area, Column, Cover, Fill, Line, Run, Satin, Shape, StitchObject
+from jontel.design import Cover, Shape
 from jontel.design.edits import add_objects, use_thread
-from jontel.design.paths import ellipse_path, polyline_path
+from jontel.design.figures import FigureValues
+from jontel.geometry.nodes import Chain
 
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
 
+GRAB = 8.0
+PULLED = 4.0
+"""A press that moves by fewer pixels than this sets a corner, one that moves farther pulls a curve."""
+APART = 0.05
+"""Nodes are no nearer to each other than this, mm."""
+ARROWS = {
+    Qt.Key.Key_Left: (1, 0),
+    Qt.Key.Key_Right: (-1, 0),
+    Qt.Key.Key_Up: (0, 1),
+    Qt.Key.Key_Down: (0, -1),
+}
+PAN, FAR_PAN = 40, 200
+
+
+@dataclass(frozen=True)
+class Knot:
+    """A node that is drawn: its place, and the handles behind and before it, mm on the cloth."""
+
+    at: QPointF
+    out: QPointF
+    back: QPointF
+
+    @classmethod
+    def corner(cls, at: QPointF) -> Knot:
+        """A node without handles."""
+        return cls(at, at, at)
+
+    def pulled(self, out: QPointF) -> Knot:
+        """The node with the curve behind it pulled to ``out``, and that before it as far to the other side."""
+        return Knot(self.at, out, self.at * 2 - out)
+
 
 class DrawTool(Tool):
-    """What the drawing tools share: the finished shape becomes an object in the thread used last."""
+    """What is drawn becomes an object, sewn as the panel says that the next one is."""
 
     cursor = Qt.CursorShape.CrossCursor
+    draws = True
     kind = ""
 
-    def finish(self, shape: Shape, cover: Cover) -> None:
-        """Add the object, select it, and go back to selecting."""
+    def finish(self, shape: Shape, cover: Cover | None = None, figure: FigureValues | None = None) -> None:
+        """Add the object and select it; ``cover`` is its own where the tool knows better than the panel."""
         document = self.canvas.document
         if document is None:
             return
-        design = document.design
-        thread = document.thread_for_new()
+        design = document.history.design
         number = sum(item.name.startswith(self.kind) for item in design.objects) + 1
-        item = StitchObject(id=0, name=f"{self.kind} {number}", thread=thread.code, shape=shape, cover=cover)
+        item, thread = document.next.made(f"{self.kind} {number}", shape)
+        item = replace(item, figure=figure, cover=item.cover if cover is None else cover)
         made = add_objects(design, [item])
         fresh = made.objects[-1].id
         document.edit(f"Draw {self.kind.lower()}", use_thread(made, {fresh}, thread))
         document.select({fresh})
 
 
-class PointsTool(DrawTool):
-    """Click from point to point; Enter or a double click finishes, Backspace takes the last one back."""
+class NodesTool(DrawTool):
+    """Click for a corner, drag for a curve; the right button, a double click or Enter ends, Backspace takes back.
 
-    closed = False
+    What is pulled pulls the curve before the node as far to the other side.
+    """
 
     def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)
-        self.points: list[QPointF] = []
+        self.nodes: list[Knot] = []
         self.ahead: QPointF | None = None
+        self.pulling: QPointF | None = None
+
+    @property
+    def rests(self) -> bool:
+        """A drawing under way survives a look round."""
+        return bool(self.nodes)
 
     def press(self, spot: Spot) -> None:
-        """Set a point."""
-        if not self.points or QLineF(self.points[-1], spot.cloth).length() > 0.05:
-            self.points.append(spot.cloth)
+        """Set a node; what is dragged from here on pulls its curve."""
+        spot = self.canvas.snapped(self._straight(spot))
+        if self.nodes and math.dist(_xy(self.nodes[-1].at), spot.place) <= APART:
+            return
+        self.nodes.append(Knot.corner(spot.cloth))
+        self.pulling = spot.screen
         self.canvas.update()
 
+    def _straight(self, spot: Spot) -> Spot:
+        """With Shift a spot in steps of 15 degrees from the node before."""
+        if not (spot.shift and self.nodes):
+            return spot
+        start = self.nodes[-1].at
+        step = spot.cloth - start
+        angle = round(math.degrees(math.atan2(step.y(), step.x())) / 15) * 15
+        size = math.hypot(step.x(), step.y())
+        place = start + QPointF(math.cos(math.radians(angle)), math.sin(math.radians(angle))) * size
+        return Spot(place, self.canvas.camera.to_screen(place.x(), place.y()), spot.keys)
+
     def move(self, spot: Spot, held: bool) -> None:
-        """Show where the next piece would lie."""
+        """Pull the curve, or show where the next piece would lie."""
+        if held and self.pulling is not None and self.nodes:
+            far = QLineF(self.pulling, spot.screen).length()
+            last = self.nodes[-1]
+            self.nodes[-1] = last.pulled(spot.cloth) if far > PULLED else Knot.corner(last.at)
+        elif not held:
+            self.ahead = self.canvas.snapped(self._straight(spot)).cloth
+        self.canvas.update()
+
+    def release(self, spot: Spot) -> None:
+        """The curve stays as it was pulled."""
+        self.pulling = None
         self.ahead = spot.cloth
-        if self.points:
-            self.canvas.update()
 
     def double_click(self, spot: Spot) -> bool:
         """Finish."""
         self.complete()
         return True
 
+    def right_click(self, spot: Spot) -> None:
+        """Finish."""
+        self.complete()
+
+    def takes(self, event: QKeyEvent) -> bool:
+        """While something is drawn the arrows move the cloth, and Backspace takes back."""
+        return bool(self.nodes) and event.key() in (*ARROWS, Qt.Key.Key_Delete)
+
     def pressed_key(self, event: QKeyEvent) -> bool:
-        """Enter finishes, Backspace takes back, Escape gives up."""
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        """Enter and Escape finish, Backspace takes back, arrows move the cloth."""
+        key = Qt.Key(event.key())
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape) and self.nodes:
             self.complete()
-        elif event.key() == Qt.Key.Key_Backspace and self.points:
-            self.points.pop()
+        elif key in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete) and self.nodes:
+            self.nodes.pop()
             self.canvas.update()
-        elif event.key() == Qt.Key.Key_Escape and self.points:
-            self.cancel()
+        elif key in ARROWS and self.nodes:
+            far = FAR_PAN if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else PAN
+            x, y = ARROWS[key]
+            self.canvas.set_camera(self.canvas.camera.panned(x * far, y * far))
         else:
             return False
         return True
 
+    def leave(self) -> None:
+        """What is drawn so far is kept as an object."""
+        self.complete()
+
     def cancel(self) -> None:
-        """Forget the points."""
-        self.points = []
+        """Forget the nodes."""
+        self.nodes, self.pulling, self.ahead = [], None, None
         self.canvas.update()
 
     def complete(self) -> None:
-        """Make the object when there are points enough."""
-        points = [(p.x(), p.y()) for p in self.points]
-        self.points = []
-        if len(points) >= (3 if self.closed else 2):
-            path = polyline_path(points, self.closed)
-            if self.closed:
-                self.finish(Area(path), Fill())
-            else:
-                self.finish(Line(path), Run())
-        self.canvas.update()
-
-    def paint(self, painter: QPainter) -> None:
-        """The pieces so far."""
-        theme = self.canvas.theme
-        spots = [self.canvas.camera.to_screen(p.x(), p.y()) for p in self.points]
-        if not spots:
-            return
-        painter.setPen(pen(theme.colour("accent"), 1.6))
-        painter.drawPolyline(spots)
-        if self.ahead is not None:
-            end = self.canvas.camera.to_screen(self.ahead.x(), self.ahead.y())
-            painter.setPen(pen(theme.colour("accent"), 1.2, (3, 3)))
-            painter.drawLine(spots[-1], end)
-            if self.closed:
-                painter.drawLine(end, spots[0])
-        painter.setPen(pen(theme.colour("accent"), 1.4))
-        painter.setBrush(theme.colour("field"))
-        for spot in spots:
-            painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))
-
-
-class LineTool(PointsTool):
-    """A line: a running stitch at first, a satin when its cover is changed."""
-
-    name, title, icon, key, kind = "line", "Draw a line", "tool line", "L", "Line"
-    hint = "Click from point to point; Enter finishes, Backspace takes one back"
-
-
-class ColumnTool(PointsTool):
-    """A satin between two edges: click one edge and the other in turn; every pair is a direction line."""
-
-    name, title, icon, key, kind = "column", "Draw a column", "tool column", "K", "Column"
-    hint = "Click one edge and then the other, pair by pair; Enter finishes"
-
-    def complete(self) -> None:
-        """Make the column of all whole pairs, when there are two or more."""
-        points = [(round(p.x(), 4), round(p.y(), 4)) for p in self.points]
-        self.points = []
-        one, other = points[::2], points[1::2]
-        pairs = tuple(zip(one, other, strict=False))
-        if len(pairs) >= 2:
-            edge, other_edge = (polyline_path([pair[side] for pair in pairs]) for side in (0, 1))
-            self.finish(Column(edge, other_edge, pairs[1:-1]), Satin())
-        self.canvas.update()
-
-    def paint(self, painter: QPainter) -> None:
-        """The pairs so far, and the edges along their ends."""
-        theme = self.canvas.theme
-        known = [*self.points, self.ahead] if self.points and self.ahead is not None else self.points
-        spots = [self.canvas.camera.to_screen(p.x(), p.y()) for p in known]
-        painter.setPen(pen(theme.colour("accent"), 1.6))
-        for side in (0, 1):
-            if len(spots[side::2]) > 1:
-                painter.drawPolyline(spots[side::2])
-        painter.setPen(pen(theme.colour("accent"), 1.0, (3, 3)))
-        for start, stop in zip(spots[::2], spots[1::2], strict=False):
-            painter.drawLine(start, stop)
-        painter.setPen(pen(theme.colour("accent"), 1.4))
-        painter.setBrush(theme.colour("field"))
-        for spot in spots[: len(self.points)]:
-            painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))
-
-
-class ShapeTool(PointsTool):
-    """A closed shape, filled."""
-
-    name, title, icon, key, kind = "shape", "Draw a shape", "tool shape", "G", "Shape"
-    hint = "Click round the shape; Enter closes it"
-    closed = True
-
-
-class BoxTool(DrawTool):
-    """Drag from corner to corner; shift keeps both sides equal."""
-
-    start: QPointF | None = None
-    stop: QPointF | None = None
-
-    def press(self, spot: Spot) -> None:
-        """The first corner."""
-        self.start = self.stop = spot.cloth
-
-    def move(self, spot: Spot, held: bool) -> None:
-        """The other corner, so far."""
-        if held and self.start is not None:
-            self.stop = self._corner(spot)
-            self.canvas.update()
-
-    def release(self, spot: Spot) -> None:
-        """Make the object when it is large enough to sew."""
-        if self.start is not None:
-            box = QRectF(self.start, self._corner(spot)).normalized()
-            self.start = self.stop = None
-            if box.width() >= 1 and box.height() >= 1:
-                self.finish(Area(self.outline(box)), Fill())
-        self.canvas.update()
-
-    def cancel(self) -> None:
-        """Forget the box."""
-        self.start = self.stop = None
-        self.canvas.update()
-
-    def _corner(self, spot: Spot) -> QPointF:
-        assert self.start is not None
-        step = spot.cloth - self.start
-        if spot.shift:
-            side = max(abs(step.x()), abs(step.y()))
-            step = QPointF(math.copysign(side, step.x()), math.copysign(side, step.y()))
-        return self.start + step
-
-    def outline(self, box: QRectF) -> str:
-        """Path data of the finished shape."""
+        """Make of the nodes what the tool makes."""
         raise NotImplementedError
 
     def paint(self, painter: QPainter) -> None:
-        """The shape so far."""
-        if self.start is None or self.stop is None:
+        """The curve so far, its nodes and the handles of the last one, and where the next piece would lie."""
+        self.paint_curve(painter, self.nodes, self.ahead)
+
+    def paint_curve(self, painter: QPainter, nodes: list[Knot], ahead: QPointF | None) -> None:
+        """One curve through nodes, with a piece to ``ahead``."""
+        if not nodes:
             return
-        painter.setTransform(self.canvas.camera.transform())
-        painter.setPen(pen(self.canvas.theme.colour("accent"), 1.6))
+        theme, camera = self.canvas.theme, self.canvas.camera
+        path = QPainterPath(nodes[0].at)
+        for one, other in pairwise(nodes):
+            path.cubicTo(one.out, other.back, other.at)
+        painter.setTransform(camera.transform())
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path_data(self.outline(QRectF(self.start, self.stop).normalized())))
+        painter.setPen(pen(theme.colour("accent"), 1.6))
+        painter.drawPath(path)
+        last = nodes[-1]
+        if ahead is not None and self.pulling is None:
+            painter.setPen(pen(theme.colour("accent"), 1.2, (3, 3)))
+            further = QPainterPath(last.at)
+            further.cubicTo(last.out, ahead, ahead)
+            painter.drawPath(further)
+        is_pulled = last.out != last.at
+        if is_pulled:
+            painter.setPen(pen(theme.colour("muted"), 1.0))
+            painter.drawLine(QLineF(last.back, last.out))
         painter.resetTransform()
+        painter.setPen(pen(theme.colour("muted"), 1.2))
+        painter.setBrush(theme.colour("field"))
+        for bead in (last.back, last.out) if is_pulled else ():
+            painter.drawEllipse(camera.to_screen(*_xy(bead)), 3.2, 3.2)
+        painter.setPen(pen(theme.colour("accent"), 1.4))
+        for number, one in enumerate(nodes):
+            spot = camera.to_screen(*_xy(one.at))
+            painter.setBrush(theme.colour("accent" if number == 0 and len(nodes) > 2 else "field"))
+            painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))
 
 
-class RectangleTool(BoxTool):
-    """A rectangle, filled."""
+def chain_through(nodes: list[Knot], closed: bool) -> Chain:
+    """The chain of drawn nodes."""
+    at, before, after = (
+        np.array([_xy(place) for place in places]).round(4)
+        for places in zip(*((one.at, one.back, one.out) for one in nodes), strict=True)
+    )
+    if not closed:
+        before[0], after[-1] = at[0], at[-1]
+    return Chain(at, before, after, closed)
 
-    name, title, icon, key, kind = "rectangle", "Draw a rectangle", "tool rectangle", "R", "Rectangle"
-    hint = "Drag from corner to corner; shift makes a square"
 
-    def outline(self, box: QRectF) -> str:
-        """Four corners."""
-        corners = [(box.left(), box.top()), (box.right(), box.top()), (box.right(), box.bottom())]
-        return polyline_path([*corners, (box.left(), box.bottom())], True)
-
-
-class EllipseTool(BoxTool):
-    """An ellipse, filled."""
-
-    name, title, icon, key, kind = "ellipse", "Draw an ellipse", "tool ellipse", "E", "Ellipse"
-    hint = "Drag from corner to corner; shift makes a circle"
-
-    def outline(self, box: QRectF) -> str:
-        """Four quarter arcs."""
-        middle = box.center()
-        return ellipse_path(middle.x(), middle.y(), box.width() / 2, box.height() / 2)
+def _xy(place: QPointF) -> tuple[float, float]:
+    return place.x(), place.y()

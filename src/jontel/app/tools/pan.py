@@ -10,6 +10,7 @@ class PanTool(Tool):
 
     name, title, icon, key = "pan", "Move the cloth", "pan", "H"
     hint = "Drag the cloth; the wheel zooms at the cursor"
+    looks = True
     cursor = Qt.CursorShape.OpenHandCursor
     _last: QPointF | None = None
 

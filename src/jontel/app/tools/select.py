@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum, auto
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QTransform
+from PyQt6.QtGui import QPainter, QPolygonF, QTransform
 
 from jontel.app.cloth.markers import (
     angle_line,
@@ -25,12 +25,16 @@ from jontel.app.cloth.markers import (
 from jontel.app.drawing import bounds_of, pen, shape_path
 from jontel.app.tools.base import Spot, Tool
 from jontel.design import StitchObject
-from jontel.design.edits import change_objects, pin, transform_objects
+from jontel.design.edits import change_objects, pin, transform_objects, with_groups
+from jontel.design.figures import FigureValues, figure_kind
 from jontel.design.kinds import traits_of
-from jontel.design.paths import Matrix
+from jontel.design.kinds.values import value_of
+from jontel.design.paths import Matrix, inverted, transform_point
+from jontel.shaping.figures import drawn, live_figure
 
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
+    from jontel.app.session import Document
 
 GRAB = 8.0
 DRAG_FROM = 3.0
@@ -47,6 +51,8 @@ class Grip(Enum):
     ANGLE = auto()
     ENTRY = auto()
     EXIT = auto()
+    BEAD = auto()
+    LASSO = auto()
 
 
 @dataclass
@@ -61,18 +67,20 @@ class Drag:
     matrix: Matrix = (1, 0, 0, 1, 0, 0)
     stop: QPointF | None = None
     angle: float | None = None
+    figure: FigureValues | None = None
+    way: list[QPointF] = field(default_factory=list)
 
 
 class SelectTool(Tool):
     """The tool for everything that is already there."""
 
     name, title, icon, key = "select", "Select", "select", "S"
-    hint = "Click an object, or drag a box round several"
+    hint = "Click an object, or drag a box round several; Alt click takes what lies below, Alt drag is a lasso"
 
     def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)
         self.drag: Drag | None = None
-        self._leaves: int | None = None
+        self._leaves: frozenset[int] = frozenset()
 
     # what is where
 
@@ -104,6 +112,19 @@ class SelectTool(Tool):
         piece = document.sewn.piece_of(item.id)
         return ends_of(piece) if piece is not None else None
 
+    def _figure(self) -> FigureValues | None:
+        """The figure that the one selected object is."""
+        item = self._single()
+        return live_figure(item) if item is not None and item.figure is not None else None
+
+    def _beads(self) -> list[QPointF]:
+        """Where the beads of the selected figure are, mm."""
+        drag = self.drag
+        figure = drag.figure if drag is not None and drag.figure is not None else self._figure()
+        if figure is None:
+            return []
+        return [QPointF(*transform_point(bead.at(figure), figure.place)) for bead in figure_kind(figure).beads]
+
     def grip_at(self, spot: Spot) -> tuple[Grip, int]:
         """What a press at ``spot`` would take hold of."""
         document = self.canvas.document
@@ -122,6 +143,9 @@ class SelectTool(Tool):
             return Grip.ENTRY, 0
         if ends is not None and near(ends[2]):
             return Grip.EXIT, 0
+        for number, place in enumerate(self._beads()):
+            if near(place):
+                return Grip.BEAD, number
         box = self._screen_box()
         if QLineF(turning_spot(box), spot.screen).length() <= GRAB:
             return Grip.TURN, 0
@@ -137,22 +161,37 @@ class SelectTool(Tool):
         document = self.canvas.document
         if document is None:
             return
+        self._leaves = frozenset()
         grip, handle = self.grip_at(spot)
         if grip is Grip.NOTHING:
-            hit = self.canvas.object_at(spot.cloth)
-            if hit is None:
-                grip = Grip.BAND
-                if not spot.shift:
-                    document.select(frozenset())
-            else:
-                grip = Grip.MOVE
-                if spot.shift and hit not in document.selection:
-                    document.select(document.selection | {hit})
-                elif spot.shift:
-                    self._leaves = hit  # unless it is dragged: Shift keeps a move straight
-                elif hit not in document.selection:
-                    document.select({hit})
+            grip = self._take(spot, document)
         self.drag = Drag(grip, spot, self.box(), handle)
+        if grip is Grip.BEAD:
+            self.drag.figure = self._figure()
+
+    def _take(self, spot: Spot, document: Document) -> Grip:
+        """Select what is there: a group as one, with control one of it; with Alt what lies below what is selected."""
+        alt = bool(spot.keys & Qt.KeyboardModifier.AltModifier)
+        hits = list(self.canvas.objects_at(spot.cloth)) if alt else [self.canvas.object_at(spot.cloth)]
+        hit = next(iter(hits), None)
+        if hit is None:
+            if not spot.shift:
+                document.select(frozenset())
+            return Grip.LASSO if alt else Grip.BAND
+        if alt:
+            on = next((k for k, one in enumerate(hits) if one in document.selection), -1)
+            hit = hits[(on + 1) % len(hits)]
+            assert hit is not None
+            document.select({hit})
+            return Grip.MOVE
+        whole = frozenset({hit}) if spot.control else with_groups(document.design, {hit})
+        if spot.shift and hit not in document.selection:
+            document.select(document.selection | whole)
+        elif spot.shift:
+            self._leaves = whole  # unless it is dragged: Shift keeps a move straight
+        elif hit not in document.selection or spot.control:
+            document.select(whole)
+        return Grip.MOVE
 
     def move(self, spot: Spot, held: bool) -> None:
         """Drag along, or show what could be taken hold of."""
@@ -174,6 +213,10 @@ class SelectTool(Tool):
                 drag.matrix = turning(drag, spot)
             case Grip.ANGLE:
                 self._turn_rows(drag, spot)
+            case Grip.BEAD:
+                self._drag_bead(drag, spot)
+            case Grip.LASSO:
+                drag.way.append(spot.cloth)
             case _:
                 pass
         self.canvas.update()
@@ -181,11 +224,11 @@ class SelectTool(Tool):
     def release(self, spot: Spot) -> None:
         """Make the edit."""
         drag, document = self.drag, self.canvas.document
-        leaves, self._leaves = self._leaves, None
+        leaves, self._leaves = self._leaves, frozenset()
         self.drag = None
         if drag is None or document is None or not drag.moved:
-            if document is not None and leaves is not None:
-                document.select(document.selection - {leaves})
+            if document is not None and leaves:
+                document.select(document.selection - leaves)
             self.canvas.update()
             return
         design, ids = document.history.design, document.selection
@@ -194,6 +237,12 @@ class SelectTool(Tool):
             case Grip.BAND:
                 inside = self.canvas.objects_in(QRectF(drag.start.cloth, spot.cloth).normalized())
                 document.select(document.selection | inside if spot.shift else inside)
+            case Grip.LASSO:
+                inside = self.canvas.objects_inside(QPolygonF([drag.start.cloth, *drag.way]))
+                document.select(document.selection | inside if spot.shift else inside)
+            case Grip.BEAD:
+                if drag.figure is not None:
+                    self._draw_figure(document, drag.figure, "Change the figure")
             case Grip.MOVE | Grip.SCALE | Grip.TURN:
                 label = {Grip.MOVE: "Move", Grip.SCALE: "Scale", Grip.TURN: "Turn"}[drag.grip]
                 document.edit(label, transform_objects(design, ids, drag.matrix))
@@ -213,8 +262,25 @@ class SelectTool(Tool):
         """Let go without an edit."""
         if self.drag is not None and self.canvas.document is not None:
             self.canvas.document.preview(None)
-        self.drag = self._leaves = None
+        self.drag, self._leaves = None, frozenset()
         self.canvas.update()
+
+    def _drag_bead(self, drag: Drag, spot: Spot) -> None:
+        document = self.canvas.document
+        before = self._figure() if drag.figure is None else drag.figure
+        if document is None or before is None:
+            return
+        bead = figure_kind(before).beads[drag.handle]
+        x, y = transform_point(spot.place, inverted(before.place))
+        value = value_of(type(before), bead.field)
+        number = round(value.within(bead.to(before, x, y)), 3)
+        drag.figure = replace(before, **{bead.field: int(number) if value.whole else number})
+        self.canvas.say(f"{value.title} {number:g}")
+        self._draw_figure(document, drag.figure, "")
+
+    def _draw_figure(self, document: Document, figure: FigureValues, label: str) -> None:
+        design, ids = document.history.design, document.selection
+        document.show(label, change_objects(design, ids, lambda item: drawn(item, figure)))
 
     @staticmethod
     def _moved(drag: Drag, spot: Spot) -> Matrix:
@@ -252,9 +318,17 @@ class SelectTool(Tool):
             painter.setPen(pen(theme.colour("accent"), 1.0, (4, 3)))
             painter.setBrush(theme.colour("accent", 28))
             painter.drawRect(QRectF(*corners).normalized())
+        if drag is not None and drag.grip is Grip.LASSO and drag.moved:
+            painter.setPen(pen(theme.colour("accent"), 1.0, (4, 3)))
+            painter.setBrush(theme.colour("accent", 28))
+            painter.drawPolygon(QPolygonF([camera.to_screen(p.x(), p.y()) for p in (drag.start.cloth, *drag.way)]))
         if not document.selection or not self.canvas.shows_handles or not shift.isIdentity():
             return
         paint_handles(painter, self._screen_box(), theme)
+        painter.setPen(pen(theme.colour("surface"), 1.2))
+        painter.setBrush(theme.colour("amber"))
+        for bead in self._beads():
+            painter.drawEllipse(camera.to_screen(bead.x(), bead.y()), 5.0, 5.0)
         line = self._angle_line()
         if line is not None:
             paint_direction(painter, line, camera, theme)
