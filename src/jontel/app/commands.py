@@ -6,14 +6,32 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from jontel.app import clipboard
 from jontel.app.panels.order import moved_by, moved_first, moved_last
-from jontel.app.selection import duplicate, select_all, select_same_thread, select_step
+from jontel.app.selection import (
+    alone,
+    duplicate,
+    lock,
+    select_all,
+    select_same_kind,
+    select_same_thread,
+    select_step,
+)
 from jontel.app.session import Document
 from jontel.app.stages import NAMES
 from jontel.app.topbar import VIEWS
 from jontel.app.wording import break_into_columns, break_into_letters, new_monogram, set_words_along
 from jontel.design import Design
-from jontel.design.edits import remove_objects, transform_objects
+from jontel.design.edits import (
+    grouped_together,
+    hidden_objects,
+    released,
+    remove_objects,
+    shown,
+    transform_objects,
+    unlocked,
+)
+from jontel.shaping.operations import OPERATIONS
 
 if TYPE_CHECKING:
     from jontel.app.window import MainWindow
@@ -61,17 +79,41 @@ def _edits(w: MainWindow) -> Iterator[Command]:
 
         return run
 
+    def whole(label: str, how: Callable[[Design], Design]) -> Callable[[], None]:
+        def run() -> None:
+            document = w.session.current
+            if document is not None and how(document.history.design) != document.history.design:
+                document.edit(label, how(document.history.design))
+
+        return run
+
     def on_document(what: Callable[[Document], None]) -> Callable[[], None]:
         return lambda: what(w.session.current) if w.session.current is not None else None
 
     yield Command("Undo", "Ctrl+Z", w.undo)
     yield Command("Redo", "Ctrl+Shift+Z", w.redo)
+    yield Command("Cut", "Ctrl+X", on_document(clipboard.cut))
+    yield Command("Copy", "Ctrl+C", on_document(clipboard.copy))
+    yield Command("Paste", "Ctrl+V", lambda: clipboard.paste(w))
+    yield Command("Paste in place", "Ctrl+Shift+V", lambda: clipboard.paste(w, in_place=True))
+    yield Command("Take over settings from what was copied…", "Ctrl+Alt+V", w.take_over_settings)
     yield Command("Duplicate in place", "Ctrl+D", on_document(duplicate))
     yield Command("Delete the selection", "Del", change("Delete", remove_objects))
     yield Command("Select everything", "Ctrl+A", on_document(select_all))
     yield Command("Select what has the same thread", "Ctrl+Shift+A", on_document(select_same_thread))
+    yield Command("Select what is sewn as the selection is", "Ctrl+Shift+K", on_document(select_same_kind))
     yield Command("Select the next object", "PgDown", on_document(lambda document: select_step(document, 1)))
     yield Command("Select the object before", "PgUp", on_document(lambda document: select_step(document, -1)))
+    yield Command("Group the selection", "Ctrl+Shift+G", change("Group", grouped_together))
+    yield Command("Release the group", "Ctrl+Alt+G", change("Release the group", released))
+    yield Command("Hide the selection", "Ctrl+H", change("Hide", hidden_objects))
+    yield Command("Show the selection alone", "Ctrl+Alt+H", change("Show alone", alone))
+    yield Command("Show all that is hidden", "Ctrl+Shift+H", whole("Show all", shown))
+    yield Command("Lock the selection", "Ctrl+L", on_document(lock))
+    yield Command("Unlock everything", "Ctrl+Alt+L", whole("Unlock all", unlocked))
+    for operation in OPERATIONS:
+        words = operation.name + ("…" if operation.values is not None else "")
+        yield Command(words, operation.keys, lambda operation=operation: w.shape(operation))
     yield Command("Sew first", "Alt+Home", change("Sew first", moved_first))
     yield Command("Sew earlier", "Alt+Up", change("Sew earlier", lambda d, ids: moved_by(d, ids, -1)))
     yield Command("Sew later", "Alt+Down", change("Sew later", lambda d, ids: moved_by(d, ids, 1)))
@@ -109,6 +151,14 @@ def _looks(w: MainWindow) -> Iterator[Command]:
     for tool in w.tools.values():
         yield Command(tool.title, tool.key, lambda tool=tool: w.canvas.set_tool(tool))
     yield Command("Show the whole design", "F", w.canvas.fit)
+    yield Command("Show the selection large", "Shift+F", w.canvas.show_selection)
+    yield Command("Show actual size", "Ctrl+0", w.viewing.show_actual_size)
+    yield Command("Measure this screen for actual size…", "", w.viewing.measure_screen)
+    yield Command("Show or hide the grid", "Ctrl+'", w.viewing.toggle_grid)
+    for step in (0.5, 1.0, 2.0, 5.0, 10.0, 25.0):
+        yield Command(f"Grid of {step:g} mm", "", lambda step=step: w.viewing.set_grid(step))
+    yield Command("Grid of another size…", "", w.viewing.ask_grid)
+    yield Command("Snap or do not snap", "Ctrl+Shift+'", w.viewing.toggle_snap)
     yield Command("Zoom in", "Ctrl+=", lambda: w.canvas.zoom_by(1.25))
     yield Command("Zoom out", "Ctrl+-", lambda: w.canvas.zoom_by(0.8))
     yield Command("Show or hide connections", "C", w.toggle_connections)

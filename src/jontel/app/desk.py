@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QByteArray, QMimeData, QSettings
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
 from jontel.app.panels.brief import BriefPanel
@@ -125,6 +127,25 @@ class Desk:
                 self._window.notice.tell(f"{path.name} became {many(count, 'object')}{left}.")
         except JontelError as error:
             self._window.notice.tell(str(error), "spoils")
+
+    def add_pasted(self, mime: QMimeData) -> None:
+        """Bring in a drawing or a picture that another program put on the clipboard."""
+        drawn = mime.data("image/svg+xml") if mime.hasFormat("image/svg+xml") else QByteArray()
+        text = mime.text().lstrip() if mime.hasText() else ""
+        if drawn.isEmpty() and text[:5].lower() in ("<svg ", "<?xml"):
+            drawn = QByteArray(text.encode())
+        with TemporaryDirectory(prefix="jontel-") as folder:
+            path = Path(folder) / ("Pasted.png" if drawn.isEmpty() else "Pasted.svg")
+            if not drawn.isEmpty():
+                path.write_bytes(bytes(drawn.data()))
+            else:
+                picture = mime.imageData() if mime.hasImage() else None
+                if not isinstance(picture, QImage) or not picture.save(str(path)):
+                    self._window.notice.tell(
+                        "The clipboard holds neither objects nor a picture that could be pasted."
+                    )
+                    return
+            self.add_artwork(path)
 
     def save(self) -> bool:
         """Save where the design was opened from; false when it was not saved."""

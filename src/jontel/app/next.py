@@ -32,13 +32,18 @@ class Next(QObject):
         self.start: Start = "chosen"
         self.covers: dict[str, Cover] = {sort: cover() for sort, cover in FIRST.items()}
         self.width = 1.6
-        self.code: str | None = None
+        self.chosen: Thread | None = None
         self.smoothing = WITHIN
         self.figure: FigureValues = FIGURES[0].values()
 
     def take_figure(self, figure: FigureValues) -> None:
         """Draw another figure next."""
         self.figure = figure
+        self.changed.emit()
+
+    def take_thread(self, thread: Thread) -> None:
+        """Draw with another thread next."""
+        self.chosen = thread
         self.changed.emit()
 
     def tell(self, **values: object) -> None:
@@ -67,8 +72,7 @@ class Next(QObject):
         design, last = document.history.design, self.last(sort)
         if self.start == "last" and last is not None:
             return design.thread(last.thread)
-        known = {thread.code: thread for thread in design.brief.threads}
-        return known[self.code] if self.code in known else document.thread_for_new()
+        return self.chosen if self.chosen is not None else document.thread_for_new()
 
     def made(self, name: str, shape: Shape) -> tuple[StitchObject, Thread]:
         """A new object on ``shape``, and its thread."""

@@ -4,6 +4,8 @@ from pathlib import Path
 
 import msgspec
 from PyQt6.QtCore import QSettings
+from PyQt6.QtGui import QScreen
+from PyQt6.QtWidgets import QWidget
 
 from jontel.design.machine import STANDARD, MachineProfile
 
@@ -30,3 +32,36 @@ def remember(settings: QSettings, path: Path) -> None:
     path = path.resolve()
     rest = [one for one in recent_designs(settings) if one != path]
     settings.setValue("recent", [str(one) for one in [path, *rest][:MOST_RECENT]])
+
+
+def grid_of(settings: QSettings) -> float:
+    """The size of the grid that was used last, mm."""
+    try:
+        step = float(str(settings.value("grid", "5")))
+    except ValueError:
+        return 5.0
+    return step if 0.1 <= step <= 500.0 else 5.0
+
+
+def pixels_per_mm(settings: QSettings, window: QWidget) -> float:
+    """How many pixels of the window's screen are a mm: as it was measured, or as the screen says of itself."""
+    screen = window.screen()
+    if screen is None:
+        return 4.0
+    try:
+        measured = float(str(settings.value(_screen_key(screen), "0")))
+    except ValueError:
+        measured = 0.0
+    told = screen.physicalDotsPerInchX() / 25.4
+    return measured if 1.0 <= measured <= 40.0 else told if 1.0 <= told <= 40.0 else 4.0
+
+
+def remember_screen(settings: QSettings, window: QWidget, measured: float) -> None:
+    """``measured`` pixels of the window's screen are a mm."""
+    screen = window.screen()
+    if screen is not None:
+        settings.setValue(_screen_key(screen), measured)
+
+
+def _screen_key(screen: QScreen) -> str:
+    return f"screens/{screen.name() or 'screen'}"

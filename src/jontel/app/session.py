@@ -13,6 +13,7 @@ from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
 from jontel.app.next import Next
 from jontel.app.planner import Planner, Sewn
+from jontel.app.shaping import Shaping
 from jontel.data import thread_chart
 from jontel.design import Design, History, JontelError, Line, Point, StitchObject, Thread
 from jontel.design.design import MOST_OBJECTS
@@ -62,6 +63,7 @@ class Document(QObject):
         self.columns = Columns(self)
         self.bending = Bending(self)
         self.next = Next(self)
+        self.shaping = Shaping(self)
         self._planner.sewn.connect(self._take)
         self._planner.failed.connect(self._fail)
         self._planner.progress.connect(self._progressed)

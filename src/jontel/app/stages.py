@@ -35,7 +35,7 @@ class Stage:
     name: str
     make: Callable[[MainWindow], Panel]
     tools: tuple[str, ...]
-    more: tuple[str, ...] = ()
+    more: tuple[str, ...] = ("zoom",)
     hint: str = ""
     connections: bool = False
     handles: bool = False
@@ -46,8 +46,8 @@ class Stage:
 
     @property
     def all_tools(self) -> tuple[str, ...]:
-        """The tools that can be used here; a closer look can be had anywhere."""
-        return (*self.tools, *self.more, "zoom")
+        """The tools that can be used here."""
+        return (*self.tools, *self.more)
 
 
 STAGES: tuple[Stage, ...] = (
@@ -70,7 +70,7 @@ STAGES: tuple[Stage, ...] = (
         "Stitch",
         lambda _window: StitchPanel(),
         ("select", *DRAWING, "measure", "pan"),
-        more=BY_KEY,
+        more=(*BY_KEY, "zoom"),
         handles=True,
         artwork=True,
         attention=("not stitched",),

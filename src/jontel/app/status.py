@@ -1,11 +1,43 @@
 """The status line: what the sew-out takes, what to do next, where the cursor is."""
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from jontel.app.panels.parts import button, label
 from jontel.app.planner import Sewn
 from jontel.design.units import Unit, format_length
 from jontel.design.words import grouped, minutes
+
+
+class Elided(QLabel):
+    """A line that never widens the window: what has no room is told by its tip."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setProperty("role", "muted")
+        self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self._whole = ""
+
+    def text(self) -> str:
+        """All of it, whether there is room or not."""
+        return self._whole
+
+    def setText(self, words: str | None) -> None:
+        """Show as much as there is room for."""
+        self._whole = words or ""
+        self._fit()
+
+    def _fit(self) -> None:
+        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, max(self.width() - 4, 0))
+        super().setText(shown)
+        self.setToolTip(self._whole if shown != self._whole else "")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fit again."""
+        super().resizeEvent(event)
+        self._fit()
 
 
 class StatusLine(QWidget):
@@ -20,15 +52,14 @@ class StatusLine(QWidget):
         row.setSpacing(14)
         self.facts = QLabel()
         self.facts.setObjectName("facts")
-        self.hint = label("", "muted")
+        self.hint = Elided()
         self.hint.setObjectName("hint")
         self.stop: QPushButton = button("Stop", "stopStitching", lambda: None, "link")
         self.stop.hide()
         self.cursor_place = label("", "muted")
         self.cursor_place.setMinimumWidth(130)
         row.addWidget(self.facts)
-        row.addStretch(1)
-        row.addWidget(self.hint)
+        row.addWidget(self.hint, 1)
         row.addWidget(self.stop)
         row.addWidget(self.cursor_place)
 

@@ -164,6 +164,8 @@ def sheet(t: Theme) -> str:
     QComboBox::down-arrow {{ image: url({caret_file(t)}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {t.field}; border: 1px solid {t.line}; padding: 4px; outline: none; }}
     QPushButton {{ background: {t.field}; border: 1px solid {t.line}; border-radius: {RADIUS}px; padding: 5px 12px; min-height: 18px; }}
+    QPushButton[kind="small"] {{ padding: 3px 4px; min-height: 16px; }}
+    QPushButton[kind="small"]:checked {{ background: {t.accent_soft}; border-color: {t.accent}; color: {t.accent}; }}
     QPushButton:hover {{ border-color: {t.accent}; }}
     QPushButton:focus {{ border-color: {t.accent}; }}
     QPushButton:disabled {{ color: {t.faint}; }}

@@ -20,15 +20,17 @@ from PyQt6.QtWidgets import (
 
 from jontel.app import theme as themes
 from jontel.app.aside import aside
+from jontel.app.clipboard import paste_settings
 from jontel.app.cloth.canvas import Canvas
 from jontel.app.commands import Command, commands
 from jontel.app.desk import Desk
+from jontel.app.explain import Explainer
 from jontel.app.faults import FAULTS
 from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
 from jontel.app.panels.base import Panel
 from jontel.app.panels.sewout import SewOutPanel
-from jontel.app.panels.stitch import REBALANCE, StitchPanel
+from jontel.app.panels.stitch import REBALANCE, SHAPE, StitchPanel
 from jontel.app.panels.underlay import share
 from jontel.app.session import Document, Session
 from jontel.app.stages import NAMES, STAGES, attention, number_of, stage_for
@@ -37,10 +39,12 @@ from jontel.app.tools import TOOLS
 from jontel.app.tools.base import Tool
 from jontel.app.topbar import DesignTabs, StageRow
 from jontel.app.transport import Transport
+from jontel.app.viewing import Viewing
 from jontel.design.units import Unit
 from jontel.design.words import many
 from jontel.sewing.order import grouped_by_thread
 from jontel.sewing.rims import with_rims
+from jontel.shaping.operations import Operation
 
 Result = TypeVar("Result")
 PANEL_WIDTH = 304
@@ -69,6 +73,7 @@ class MainWindow(QMainWindow):
         self.stage_row = StageRow(NAMES)
         self.transport = Transport()
         self.status = StatusLine()
+        self.viewing = Viewing(self)
         self.panels: tuple[Panel, ...] = tuple(stage.make(self) for stage in STAGES)
         self.stack = QStackedWidget()
         self.rail_buttons: dict[str, QToolButton] = {}
@@ -76,6 +81,10 @@ class MainWindow(QMainWindow):
         self.notice = Notice(self.canvas)
         self.command_actions = [self._action(command) for command in commands(self)]
         self.tabs.finder.offer(self.command_actions)
+        self.explainer = Explainer(self, {f"tool-{name}": tool.hint for name, tool in self.tools.items()})
+        application = QApplication.instance()
+        if application is not None:
+            application.installEventFilter(self.explainer)
         self._connect()
         FAULTS.happened.connect(self._fault)
         self.desk.show_recents()
@@ -236,6 +245,9 @@ class MainWindow(QMainWindow):
         self.status.say(STAGES[self.stack.currentIndex()].hint or self.canvas.tool.hint)
 
     def _tool_changed(self, tool: Tool) -> None:
+        stitch = self.panels[STITCH]
+        assert isinstance(stitch, StitchPanel)
+        stitch.follow_tool(tool)
         for name, made in self.rail_buttons.items():
             made.setChecked(name == tool.name)
         self.status.say(tool.hint)
@@ -338,6 +350,28 @@ class MainWindow(QMainWindow):
         if rims:
             document.edit("Rim", made)
             document.select(rims)
+
+    def shape(self, operation: Operation) -> None:
+        """Do something to the shapes of the selection, or show what it would do."""
+        document = self.session.current
+        if document is None:
+            return
+        if operation.values is not None and len(document.selection) >= operation.least:
+            self.show_stage(STITCH)
+            stitch = self.panels[STITCH]
+            assert isinstance(stitch, StitchPanel)
+            stitch.choose(SHAPE)
+        document.shaping.begin(operation)
+
+    def take_over_settings(self) -> None:
+        """Show the selection with the settings of what was copied."""
+        document = self.session.current
+        if document is not None:
+            self.show_stage(STITCH)
+            stitch = self.panels[STITCH]
+            assert isinstance(stitch, StitchPanel)
+            stitch.choose(SHAPE)
+            paste_settings(document)
 
     def undo(self) -> None:
         """One step back."""

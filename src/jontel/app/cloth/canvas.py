@@ -162,7 +162,7 @@ class Canvas(QWidget):
         if self.document is None or self.width() < 60:
             return
         design = self.document.design
-        box = bounds_of(design.objects)
+        box = bounds_of(item for item in design.objects if not item.hidden)
         hoop = design.brief.hoop
         field = QRectF(-hoop.width / 2, -hoop.height / 2, hoop.width, hoop.height)
         box = field if box.isNull() else box.united(field) if box.width() > field.width() * 0.45 else box
@@ -191,6 +191,16 @@ class Canvas(QWidget):
         middle = QRectF(self.rect()).center()
         scale = max(self.camera.scale, 14.0)
         self.set_camera(Camera(scale, middle.x() - x * scale, middle.y() - y * scale))
+
+    def paste_at(self) -> tuple[float, float]:
+        """Where what is pasted goes: under the mouse, or else in the middle of the window."""
+        spot = self._cursor if self._cursor is not None else QRectF(self.rect()).center()
+        return _xy(self.camera.to_cloth(spot))
+
+    def set_grid(self, step: float) -> None:
+        """Show a grid of so many mm and snap to it; 0 shows none."""
+        self.aids.grid = step
+        self.update()
 
     def say(self, words: str) -> None:
         """Tell the user something short."""

@@ -24,7 +24,8 @@ def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, th
     painter.setTransform(camera.transform())
     edges = dict(zip(sewn.plan.overlaps.owners, sewn.plan.overlaps.regions, strict=True))
     failed = {failure.object for failure in sewn.plan.failures}
-    for item in design.objects:
+    seen = [item for item in design.objects if not item.hidden]
+    for item in seen:
         outline = shape_path(item.shape)
         colour = theme.colour("ink")
         thread = design.thread(item.thread)
@@ -46,7 +47,7 @@ def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, th
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(outline)
     painter.resetTransform()
-    for item in design.objects:
+    for item in seen:
         line = angle_line(item, design)
         if traits_of(item.cover).rows == "one way":
             paint_lines(painter, item, camera, theme)

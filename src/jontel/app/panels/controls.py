@@ -16,6 +16,7 @@ from jontel.app.session import Document
 from jontel.app.theme import Theme
 from jontel.design import Area, CannotRead, Design, EdgesRecipe, Line, StitchObject, resolve
 from jontel.design.edits import change_objects, pin
+from jontel.design.figures import FigureValues
 from jontel.design.kinds import kind_name, kind_of
 from jontel.design.kinds.values import Group, Value, When, groups_of
 from jontel.design.lettering import Lettering
@@ -25,11 +26,12 @@ from jontel.design.units import Unit
 from jontel.lettering.fonts import open_font
 from jontel.lettering.monograms import remade
 from jontel.lettering.setting import lettered, with_value
+from jontel.shaping.figures import drawn
 
 Read = Callable[[StitchObject], tuple[Any, bool]]
 Write = Callable[[Any], None]
-Part = Literal["cover", "edges", "shape", "lettering", "monogram"]
-OWN = ("shape", "lettering", "monogram")
+Part = Literal["cover", "edges", "shape", "lettering", "monogram", "figure"]
+OWN = ("shape", "lettering", "monogram", "figure")
 """Parts whose values are the object's own: no ground knows them."""
 
 
@@ -73,6 +75,11 @@ def monogram_drawers() -> tuple[Drawer, ...]:
     return tuple(Drawer(group, "monogram", values) for group, values in groups_of(Monogram).items())
 
 
+def figure_drawers(figure: FigureValues) -> tuple[Drawer, ...]:
+    """The numbers of a figure."""
+    return tuple(Drawer(group, "figure", values) for group, values in groups_of(type(figure)).items())
+
+
 class Source:
     """Reads and writes the values of one part of the selected objects, of those with a kind of cover only."""
 
@@ -105,7 +112,7 @@ class Source:
         elif self.part == "monogram" and value is not None:
             change_monogram(self.document, title, lambda whole: with_values(whole, **{field: value}))
         elif value is not None:
-            change = _relettered if self.part == "lettering" else _reshaped
+            change = CHANGES[self.part]
             try:
                 self.document.edit(title, change_objects(design, ids, lambda item: change(item, field, value)))
             except CannotRead as refused:
@@ -133,6 +140,13 @@ def _reshaped(item: StitchObject, field: str, value: Any) -> StitchObject:
     return with_values(item, shape=with_values(item.shape, **{field: value}))
 
 
+def _refigured(item: StitchObject, field: str, value: Any) -> StitchObject:
+    figure = item.figure
+    if figure is None or field not in figure.__struct_fields__:
+        return item
+    return drawn(item, with_values(figure, **{field: value}))
+
+
 def _set_by_hand(drawer: Drawer, source: Source, items: Sequence[StitchObject]) -> bool:
     """Whether any value of a group was set by hand on any of ``items``; a line's own values always are."""
     return drawer.part not in OWN and any(
@@ -146,6 +160,14 @@ def _set_by_hand(drawer: Drawer, source: Source, items: Sequence[StitchObject]) 
 def _relettered(item: StitchObject, field: str, value: Any) -> StitchObject:
     words = item.lettering
     return item if words is None else lettered(item, with_value(words, field, value, open_font(words.font)))
+
+
+CHANGES: dict[str, Callable[[StitchObject, str, Any], StitchObject]] = {
+    "shape": _reshaped,
+    "lettering": _relettered,
+    "figure": _refigured,
+}
+"""How a value of a part that is the object's own is changed."""
 
 
 class ControlsEditor(QWidget):

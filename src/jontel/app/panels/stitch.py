@@ -4,9 +4,9 @@ from collections.abc import Callable
 
 from msgspec import Struct
 from msgspec.structs import replace
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.columns import has_columns
 from jontel.app.icons import icon, swatch
@@ -16,26 +16,44 @@ from jontel.app.panels.controls import (
     ControlsEditor,
     drawers_of,
     edge_drawers,
+    figure_drawers,
     lettering_drawers,
     monogram_drawers,
 )
 from jontel.app.panels.ends import EndsEditor
+from jontel.app.panels.layers import LayersList
 from jontel.app.panels.letters import InitialsEditor, WordsEditor
+from jontel.app.panels.next import NextEditor
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
+from jontel.app.panels.shape import NodesEditor, OperationsEditor, PlaceEditor, shape_summary
 from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes, passes_of, underlay_menu
 from jontel.app.picker import ThreadPicker
 from jontel.app.session import Document
+from jontel.app.tools.base import Tool
 from jontel.data import thread_chart
 from jontel.design import Area, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
+from jontel.design.figures import FigureValues, figure_kind
 from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, kind_of, traits_of
 from jontel.design.units import format_length
-from jontel.design.words import grouped, minutes
+from jontel.design.words import grouped, many, minutes
+from jontel.shaping.figures import live_figure
 
-Editor = ControlsEditor | PassEditor | BeneathEditor | WordsEditor | ColumnsEditor | InitialsEditor
+Editor = (
+    ControlsEditor
+    | PassEditor
+    | BeneathEditor
+    | WordsEditor
+    | ColumnsEditor
+    | InitialsEditor
+    | NodesEditor
+    | PlaceEditor
+    | OperationsEditor
+)
 ENDS, REBALANCE, LETTERS, COLUMNS, MONOGRAM = "ends", "rebalance", "letters", "columns", "monogram"
+SHAPE, NODES = "shape", "nodes"
 MOST_PAGES = 24
 """So many sets of editors are kept once made, each for objects of the same kind."""
 
@@ -51,13 +69,16 @@ class StitchPanel(Panel):
         self.body.setSpacing(5)
         self.layer = COVER
         self._letters = self._monogram = False
+        self._tool: Tool | None = None
+        self._waits: frozenset[int] = frozenset()
+        self._next: NextEditor | None = None
         self._built: object = None
         self._pages: dict[object, tuple[QWidget, list[Editor]]] = {}
         self._shown_page: QWidget | None = None
         self._page = QVBoxLayout()
         self._editors: list[Editor] = []
-        self._shown_layers: tuple[tuple[tuple[str, ...], ...], str, str] | None = None
-        self.layer_words: list[QLabel] = []
+        self._beforehand = QVBoxLayout()
+        self.body.addLayout(self._beforehand)
         self.empty = label(
             "Click an object on the cloth or on the needle track to tune it. Drag a box round several to tune "
             "them together. Or rebalance the whole design here.",
@@ -90,9 +111,9 @@ class StitchPanel(Panel):
         self.section = SectionView()
         self.section.chosen.connect(self.choose)
         self.body.addWidget(self.section)
-        self.layers = QVBoxLayout()
-        self.layers.setSpacing(1)
-        self.body.addLayout(self.layers)
+        self.layers = LayersList()
+        self.layers.chosen.connect(self.choose)
+        self.body.addWidget(self.layers)
         self.editor = QVBoxLayout()
         self.editor.setSpacing(4)
         self.body.addLayout(self.editor)
@@ -107,6 +128,7 @@ class StitchPanel(Panel):
     def rebuild(self) -> None:
         """Make the layers again."""
         self._drop_pages()
+        self._tell_next()
         self.section.theme, self.section.unit = self.theme, self.unit
 
     def choose(self, layer: str) -> None:
@@ -116,25 +138,57 @@ class StitchPanel(Panel):
         if self.document is not None:
             self.refresh()
 
+    def follow_tool(self, tool: Tool) -> None:
+        """What is drawn next is told before the first click; nodes are there while something is bent."""
+        was, self._tool = self._tool, tool
+        if tool.name == "bend":
+            self.choose(NODES)
+        elif self.layer == NODES or (was is not None and was.makes and self.layer == SHAPE):
+            self.choose(COVER)
+        self._tell_next()
+
+    def _tell_next(self) -> None:
+        """Show how the next object starts while a tool draws; what is selected waits until one is drawn."""
+        if self._next is not None:
+            clear(self._beforehand)
+            self._next = None
+        tool = self._tool
+        if tool is not None and tool.makes and self.document is not None:
+            self._next = NextEditor(self.document, tool, self.theme, self.unit)
+            self._next.tool_wanted.connect(self.tool_wanted)
+            self._beforehand.addWidget(self._next)
+            self._waits = self.document.selection
+        self._soon.start()
+
     # showing
 
     def refresh(self) -> None:
-        """Show the selection."""
+        """Show the selection, or how the next object starts."""
         assert self.document is not None
         items = self.document.selected()
-        for widget in (self.head, self.facts, self.section, self.add, self.release):
+        if self._next is not None and self.document.selection != self._waits:
+            self._next.hide()
+        if self._next is not None and not self._next.isHidden():
+            items = ()
+        for widget in (self.head, self.facts, self.layers, self.add, self.release):
             widget.setVisible(bool(items))
-        self.empty.setVisible(not items)
+        self.section.setVisible(bool(items) and self.layer not in (SHAPE, NODES))
+        self.empty.setVisible(not items and (self._next is None or self._next.isHidden()))
+        if self._next is not None and not self._next.isHidden():
+            self._show_trouble(())
+            self._build(("next", id(self.document), self.theme.name, self.unit), items, empty=True)
+            return
         self._show_trouble(items)
         if not items:
-            clear(self.layers)
-            self._shown_layers = None
+            self.layers.show_rows([], "", self.theme)
             self._build(("nothing selected", id(self.document), self.theme.name, self.unit), items)
             return
         self._show_head(items)
         passes = passes_of(self.document, items[0])
         self._follow_letters(items)
         if self.layer == COLUMNS and not (len(items) == 1 and has_columns(items[0])):
+            self.layer = COVER
+        if self.layer == NODES and self.document.bending.item is None:
             self.layer = COVER
         if self.layer.startswith("underlay") and int(self.layer.split()[1]) >= len(passes):
             self.layer = COVER
@@ -147,6 +201,7 @@ class StitchPanel(Panel):
             tuple(type(one) for one in passes),
             tuple(item.lettering.course for item in items if item.lettering is not None),
             tuple((one.whole.arrangement, one.whole.frame) for one in (items[0].monogram,) if one is not None),
+            self.layer == SHAPE and type(_figure_of(items)),
             self.theme.name,
             self.unit,
             tuple(_choices(resolve(item, self.document.design.brief.ground).cover, item.shape) for item in items),
@@ -233,53 +288,16 @@ class StitchPanel(Panel):
             rows.append((f"underlay {number}", kind_name(one), f"Underlay · {kind_name(one)}", words + auto))
         ends = items[0].ends
         pinned = [words for words, place in (("entry", ends.entry), ("exit", ends.exit)) if place is not None]
+        rows.append((SHAPE, "tool figure", _shape_title(items), shape_summary(items, self.unit)))
+        if self._tool is not None and self._tool.name == "bend" and self.document.bending.item is not None:
+            rows.append((NODES, "tool bend", "Nodes", many(sum(map(len, self.document.bending.chains)), "node")))
         rows.append((ENDS, "ends", "Ends", (" and ".join(pinned) + " set") if pinned else "nearest ends"))
-        shown = (tuple(rows), self.layer, self.theme.name)
-        if shown == self._shown_layers:
-            return
-        was: tuple[tuple[tuple[str, ...], ...], str, str] | None = self._shown_layers
-        self._shown_layers = shown
-        if was is not None and was[1:] == shown[1:] and [one[:3] for one in was[0]] == [one[:3] for one in rows]:
-            for number, (_, _, _, words) in enumerate(rows):
-                self.layer_words[number].setText(words)
-            return
-        clear(self.layers)
-        self.layer_words = []
-        for layer, picture, title, words in rows:
-            self.layers.addWidget(self._layer_button(layer, picture, title, words))
-
-    def _layer_button(self, layer: str, picture: str, title: str, words: str) -> QToolButton:
-        made = QToolButton()
-        made.setObjectName(f"layer-{layer}")
-        made.setAccessibleName(title)
-        made.setProperty("kind", "layer")
-        made.setCheckable(True)
-        made.setChecked(layer == self.layer)
-        made.setFixedHeight(26)
-        row = QHBoxLayout(made)
-        row.setContentsMargins(6, 0, 8, 0)
-        mark = label("")
-        mark.setPixmap(icon(picture, self.theme.ink).pixmap(18, 18))
-        row.addWidget(mark)
-        row.addWidget(label(title), 1)
-        said = label(words, "muted")
-        self.layer_words.append(said)
-        row.addWidget(said)
-        for k in range(row.count()):
-            item = row.itemAt(k)
-            inner = item.widget() if item else None
-            if inner is not None:
-                inner.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        policy = made.sizePolicy()
-        policy.setHorizontalPolicy(policy.Policy.Expanding)
-        made.setSizePolicy(policy)
-        made.clicked.connect(lambda: self.choose(layer))
-        return made
+        self.layers.show_rows(rows, self.layer, self.theme)
 
     # editing
 
-    def _build(self, shape: object, items: tuple[StitchObject, ...]) -> None:
-        """Make the editors again, unless those that are there are for the same kind of thing."""
+    def _build(self, shape: object, items: tuple[StitchObject, ...], empty: bool = False) -> None:
+        """Make the editors again, unless those that are there are for the same kind of thing; or none."""
         if shape == self._built:
             return
         self._built = shape
@@ -296,7 +314,9 @@ class StitchPanel(Panel):
             self._page.setContentsMargins(0, 0, 0, 0)
             self._page.setSpacing(4)
             self._editors = []
-            if not items or self.layer == REBALANCE:
+            if empty:
+                pass
+            elif not items or self.layer == REBALANCE:
                 self._page.addWidget(RebalanceEditor(self.document, self.theme, self.unit))
             else:
                 self._fill_editor(self.document, items)
@@ -335,7 +355,11 @@ class StitchPanel(Panel):
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
         self._drop_pages()
+        if self._next is not None:
+            clear(self._beforehand)
+            self._next = None
         super().show_document(document)
+        self._tell_next()
 
     def _fill_editor(self, document: Document, items: tuple[StitchObject, ...]) -> None:
         if self.layer == LETTERS:
@@ -353,6 +377,16 @@ class StitchPanel(Panel):
             self._page.addWidget(label("COLUMNS", "section"))
             self._page.addWidget(button("Cut lines", "use-cut", lambda: self.tool_wanted.emit("cut")))
             self._edit_with(ColumnsEditor(document, self.theme, self.unit))
+        elif self.layer == SHAPE:
+            figure = _figure_of(items)
+            if figure is not None:
+                self._page.addWidget(label(figure_kind(figure).title.upper(), "section"))
+                self._edit_with(ControlsEditor(document, figure_drawers(figure), self.theme, self.unit))
+            self._edit_with(PlaceEditor(document, self.theme, self.unit))
+            self._page.addWidget(button("Bend it", "use-bend", lambda: self.tool_wanted.emit("bend")))
+            self._edit_with(OperationsEditor(document, self.theme, self.unit))
+        elif self.layer == NODES:
+            self._edit_with(NodesEditor(document, self.theme, self.unit))
         elif self.layer == ENDS:
             self._page.addWidget(label("ENDS", "section"))
             self._page.addWidget(EndsEditor(document, self.theme, self.unit))
@@ -461,6 +495,18 @@ class StitchPanel(Panel):
         picker = ThreadPicker(self, chart, like, take)
         picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
         picker.show()
+
+
+def _figure_of(items: tuple[StitchObject, ...]) -> FigureValues | None:
+    """The figure of one object alone."""
+    return live_figure(items[0]) if len(items) == 1 and items[0].figure is not None else None
+
+
+def _shape_title(items: tuple[StitchObject, ...]) -> str:
+    figure = _figure_of(items)
+    if figure is not None:
+        return f"Shape · {figure_kind(figure).title.lower()}"
+    return f"Shape · {kind_name(items[0].shape)}" if len(items) == 1 else "Shapes"
 
 
 def directed_summary(item: StitchObject) -> str:

@@ -39,7 +39,9 @@ class Spot:
 class Tool:
     """A way of working on the cloth. ``hint`` tells what to do next.
 
-    A tool that ``rests`` keeps what is half done while the cloth is only looked at with another one.
+    A tool that ``draws`` snaps to what is near; one that ``makes`` objects has the panel tell how those start; one
+    that ``looks`` changes nothing. A tool that ``rests`` keeps what is half done while the cloth is only looked at
+    with another one.
     """
 
     name = ""
@@ -49,6 +51,7 @@ class Tool:
     hint = ""
     cursor = Qt.CursorShape.ArrowCursor
     draws = False
+    makes = False
     looks = False
 
     def __init__(self, canvas: Canvas) -> None:

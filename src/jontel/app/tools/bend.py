@@ -69,10 +69,7 @@ class BendTool(Tool):
     """The tool for the outline of the one object that is selected."""
 
     name, title, icon, key = "bend", "Bend", "tool bend", "B"
-    hint = (
-        "Drag nodes, handles or the curve itself; double click the curve for a node, a node for corner or smooth; "
-        "1 2 3 corner, smooth, symmetric"
-    )
+    hint = "Drag nodes, handles or the curve; double click the curve for a node, a node for corner or smooth"
 
     def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)

@@ -96,6 +96,7 @@ class DirectionTool(LinesTool):
 class GuideTool(NodesTool):
     """Click along what the rows of the selected fill shall follow; smooth where no curve is pulled."""
 
+    makes = False
     name, title, icon, key, kind = "guide", "Guide for rows", "tool guide", "U", "Guide"
     hint = "Click along a curve that the rows shall follow, or drag it; Enter finishes, Backspace takes one back"
 

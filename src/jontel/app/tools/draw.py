@@ -59,6 +59,7 @@ class DrawTool(Tool):
 
     cursor = Qt.CursorShape.CrossCursor
     draws = True
+    makes = True
     kind = ""
 
     def finish(self, shape: Shape, cover: Cover | None = None, figure: FigureValues | None = None) -> None:
@@ -184,13 +185,16 @@ class NodesTool(DrawTool):
             path.cubicTo(one.out, other.back, other.at)
         painter.setTransform(camera.transform())
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(pen(theme.colour("accent"), 1.6))
-        painter.drawPath(path)
+        for colour, wide in (("surface", 3.6), ("accent", 1.6)):
+            painter.setPen(pen(theme.colour(colour, 210 if colour == "surface" else 255), wide))
+            painter.drawPath(path)
         last = nodes[-1]
         if ahead is not None and self.pulling is None:
-            painter.setPen(pen(theme.colour("accent"), 1.2, (3, 3)))
             further = QPainterPath(last.at)
             further.cubicTo(last.out, ahead, ahead)
+            painter.setPen(pen(theme.colour("surface", 190), 3.0))
+            painter.drawPath(further)
+            painter.setPen(pen(theme.colour("accent"), 1.2, (3, 3)))
             painter.drawPath(further)
         is_pulled = last.out != last.at
         if is_pulled:

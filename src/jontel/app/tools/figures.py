@@ -100,9 +100,11 @@ class FigureTool(DrawTool):
         if box.width() < 0.3 or box.height() < 0.3:
             return
         painter.setTransform(self.canvas.camera.transform())
-        painter.setPen(pen(self.canvas.theme.colour("accent"), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(shape_path(shape_of(in_box(self.figure(), box))))
+        outline = shape_path(shape_of(in_box(self.figure(), box)))
+        for colour, wide in (("surface", 3.6), ("accent", 1.6)):
+            painter.setPen(pen(self.canvas.theme.colour(colour), wide))
+            painter.drawPath(outline)
         painter.resetTransform()
 
 

@@ -70,7 +70,8 @@ class FreehandTool(DrawTool):
         if self.points is None or len(self.points) < 2:
             return
         painter.setTransform(self.canvas.camera.transform())
-        painter.setPen(pen(self.canvas.theme.colour("accent"), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(self.points)
+        for colour, wide in (("surface", 3.6), ("accent", 1.6)):
+            painter.setPen(pen(self.canvas.theme.colour(colour), wide))
+            painter.drawPolyline(self.points)
         painter.resetTransform()

@@ -32,6 +32,7 @@ class NeedleTool(DrawTool):
     With no run selected, clicks sew a new run, point by point.
     """
 
+    draws, makes = False, False
     name, title, icon, key, kind = "needle", "Needle points", "tool needle", "N", "Run"
     hint = "Click to place needle points one by one; drag one to move it, Delete takes it away, Escape starts anew"
 

@@ -1,0 +1,58 @@
+"""Hold F1 over anything, and it explains itself."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtGui import QCursor, QKeyEvent
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QToolTip, QWidget
+
+from jontel.app.panels.parts import LENGTHS, NumberField
+
+
+class Explainer(QObject):
+    """Watches for F1 and tells of what is under the mouse until it is let go."""
+
+    def __init__(self, window: QWidget, hints: dict[str, str]) -> None:
+        super().__init__(window)
+        self._window, self._hints = window, hints
+
+    def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
+        """F1 pressed: explain. F1 let go: be quiet."""
+        if not isinstance(event, QKeyEvent) or event.key() != Qt.Key.Key_F1 or event.isAutoRepeat():
+            return False
+        if event.type() == QEvent.Type.KeyPress:
+            spot = QCursor.pos()
+            self.explain(QApplication.widgetAt(spot), spot)
+            return True
+        if event.type() == QEvent.Type.KeyRelease:
+            QToolTip.hideText()
+            return True
+        return False
+
+    def explain(self, widget: QWidget | None, spot: QPoint) -> str:
+        """Show what a widget is for beside it; returns what is shown."""
+        while widget is not None and not widget.accessibleName():
+            widget = widget.parentWidget()
+        words = "" if widget is None else self.words(widget)
+        if words:
+            QToolTip.showText(spot, words, widget)
+        return words
+
+    def words(self, widget: QWidget) -> str:
+        """What a widget is, what it does, and what it takes."""
+        told = [widget.accessibleName()]
+        hint = self._hints.get(widget.objectName(), "")
+        if hint:
+            told.append(hint)
+        if widget.toolTip() and widget.toolTip() != told[0]:
+            told.append(widget.toolTip())
+        if isinstance(widget, NumberField):
+            told.append(f"From {widget.words(widget.low)} to {widget.words(widget.most)}; arrow keys step.")
+            if widget.kind in LENGTHS:
+                told.append("Any unit can be typed, for example 2.5 mm or 0.1 in.")
+            told.append("Grey is the ground's value, ink was set by hand.")
+        elif isinstance(widget, QComboBox):
+            told.append("One of: " + ", ".join(widget.itemText(k) for k in range(widget.count())[:12]) + ".")
+        elif isinstance(widget, QAbstractButton) and not widget.isEnabled():
+            told.append("Not possible with what is selected now.")
+        return "\n".join(told)
