@@ -419,11 +419,10 @@ def _rounded(chain: Chain, radius: float, over: float, only: set[int] | None) ->
         if np.hypot(*(part[3] - part[0])) > TINY or piece not in cuts or on not in cuts:
             made.append(part)
         if on in cuts:
-            leave = -_leaving(part[None, ::-1])[0]
-            begin = _span(controls[on], cuts[on][1], 1.0)
-            arrive = _leaving(begin[None])[0]
-            long = cuts[on][2]
-            made.append(np.array([part[3], part[3] + _unit(leave) * long, begin[0] - _unit(arrive) * long, begin[0]]))
+            stop, begin, long = cuts[on]
+            leave, arrive = _way_at(c, stop), _way_at(controls[on], begin)
+            end = powers(np.array([begin]))[0] @ controls[on]
+            made.append(np.array([part[3], part[3] + leave * long, end - arrive * long, end]))
     return chain_of(made, chain.closed)
 
 
@@ -445,6 +444,12 @@ def _cut(
     along, on = lengths(runs[before]), lengths(runs[behind])
     handle = 4 / 3 * float(np.tan(turn / 4)) * far / float(np.tan(turn / 2))
     return float(np.interp(along[-1] - far, along, places)), float(np.interp(far, on, places)), handle
+
+
+def _way_at(c: Floats, t: float) -> Floats:
+    """The unit vector along which a cubic runs at ``t``."""
+    ends = powers(np.clip([t - 1e-4, t + 1e-4], 0, 1)) @ c
+    return _unit(ends[1] - ends[0])
 
 
 def _span(c: Floats, start: float, stop: float) -> Floats:

@@ -20,17 +20,20 @@ LEAST_LOOK = 0.3
 
 
 def cubic_through(
-    points: Floats, start: Floats, end: Floats, rounds: int = ROUNDS, t: Floats | None = None
+    points: Floats, start: Floats | None, end: Floats | None, rounds: int = ROUNDS, t: Floats | None = None
 ) -> tuple[Floats, float, int]:
     """A cubic from the first of ``points`` (n, 2) to the last that leaves along ``start`` and arrives along ``end``.
 
-    ``start`` and ``end`` (2,) are unit vectors into the curve from its two ends; ``t`` (n,) are the parameters
-    of the points where something is known of them. Returns the control points (4, 2), the greatest distance of a
-    point from it, mm, and which point that is.
+    ``start`` and ``end`` (2,) are unit vectors into the curve from its two ends, ``None`` where any will do; ``t``
+    (n,) are the parameters of the points where something is known of them. Returns the control points (4, 2), the
+    greatest distance of a point from it, mm, and which point that is.
     """
     if len(points) == 2:
-        third = float(np.hypot(*(points[1] - points[0]))) / 3
-        return np.array([points[0], points[0] + third * start, points[1] + third * end, points[1]]), 0.0, 0
+        third = (points[1] - points[0]) / 3
+        size = float(np.hypot(*third))
+        one = third if start is None else size * start
+        other = -third if end is None else size * end
+        return np.array([points[0], points[0] + one, points[1] + other, points[1]]), 0.0, 0
     along = lengths(points)
     t = along / along[-1] if t is None else t
     best: tuple[Floats, float, int] | None = None
@@ -46,22 +49,28 @@ def cubic_through(
     return best
 
 
-def _fit(points: Floats, start: Floats, end: Floats, t: Floats, long: float) -> Floats:
-    """Least squares for the two lengths of handles; a third of the way where those make no sense."""
+def _fit(points: Floats, start: Floats | None, end: Floats | None, t: Floats, long: float) -> Floats:
+    """Least squares for both handles: their lengths where their ways are known; thirds where that makes no sense."""
     w = powers(t)
     base = (w[:, 0] + w[:, 1])[:, None] * points[0] + (w[:, 2] + w[:, 3])[:, None] * points[-1]
-    one, other = w[:, 1, None] * start, w[:, 2, None] * end
-    m = np.array([[(one * one).sum(), (one * other).sum()], [(one * other).sum(), (other * other).sum()]])
-    v = np.array([(one * (points - base)).sum(), (other * (points - base)).sum()])
-    det = m[0, 0] * m[1, 1] - m[0, 1] ** 2
+    ways = [_ways(start), _ways(end)]
+    columns = [(w[:, 1 + k, None] * way).T.ravel() for k, some in enumerate(ways) for way in some]
+    solved = np.linalg.lstsq(np.column_stack(columns), (points - base).T.ravel(), rcond=None)[0]
+    first = np.asarray(solved[: len(ways[0])] @ ways[0])
+    last = np.asarray(solved[len(ways[0]) :] @ ways[1])
     span = float(np.hypot(*(points[-1] - points[0])))
-    a = b = span / 3 or long / 3
-    if abs(det) > 1e-12:
-        a1, b1 = (v[0] * m[1, 1] - v[1] * m[0, 1]) / det, (m[0, 0] * v[1] - m[0, 1] * v[0]) / det
-        least = 1e-3 * long
-        if least < a1 < 2 * long and least < b1 < 2 * long:
-            a, b = float(a1), float(b1)
-    return np.array([points[0], points[0] + a * start, points[-1] + b * end, points[-1]])
+    third = (span or long) / 3
+    far = [float(np.hypot(*one)) for one in (first, last)]
+    backwards = any(one is not None and way @ one < -1e-6 * long for one, way in ((start, first), (end, last)))
+    if max(far) > 2 * long or backwards or not np.isfinite(solved).all():
+        first = third * (_tangent(points, LEAST_LOOK) if start is None else start)
+        last = third * (_tangent(points[::-1], LEAST_LOOK) if end is None else end)
+    return np.array([points[0], points[0] + first, points[-1] + last, points[-1]])
+
+
+def _ways(way: Floats | None) -> Floats:
+    """The ways in which a handle may go, (1 or 2, 2)."""
+    return np.eye(2) if way is None else way[None]
 
 
 def _bettered(points: Floats, c: Floats, t: Floats) -> Floats:
@@ -86,7 +95,8 @@ def fitted(points: Floats, tolerance: float, closed: bool = False, corner: float
     trembling of a hand is none; between them the points are smoothed (by a Gaussian along the line that leaves
     the ends of a run where they are). ``points`` of a closed chain do not repeat the first.
     """
-    points = distinct(np.asarray(points, dtype=np.float64))
+    points = np.asarray(points, dtype=np.float64)
+    points = distinct(points) if len(points) else points
     if closed and len(points) > 1 and np.hypot(*(points[0] - points[-1])) <= 1e-6:
         points = points[:-1]
     if len(points) < (3 if closed else 2):
@@ -123,7 +133,7 @@ def _between(
             way = _unit(_ahead(run, look) - _ahead(run[::-1], look))
             controls += _pieces(run, way, -way, tolerance, look)
         else:
-            controls += _pieces(run, *_ends(run, look), tolerance, look)
+            controls += _pieces(run, None, None, tolerance, look)
     return chain_of(controls, closed)
 
 
@@ -171,7 +181,7 @@ def _straightened(c: Floats) -> Floats:
     return np.array([c[0], c[0], c[3], c[3]]) if is_line else c
 
 
-def _pieces(points: Floats, start: Floats, end: Floats, tolerance: float, look: float) -> list[Floats]:
+def _pieces(points: Floats, start: Floats | None, end: Floats | None, tolerance: float, look: float) -> list[Floats]:
     """The cubics of one smooth run."""
     waiting = [(points, start, end)]
     made: list[Floats] = []
@@ -187,11 +197,6 @@ def _pieces(points: Floats, start: Floats, end: Floats, tolerance: float, look: 
             way = _unit(run[at + 1] - run[at - 1])
         waiting += [(run[at:], way, back), (run[: at + 1], out, -way)]
     return made
-
-
-def _ends(run: Floats, look: float) -> tuple[Floats, Floats]:
-    """The unit tangents into a run at its two ends, from a parabola over the first ``look`` mm of each."""
-    return _tangent(run, look), _tangent(run[::-1], look)
 
 
 def _tangent(run: Floats, look: float) -> Floats:

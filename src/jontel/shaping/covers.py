@@ -14,9 +14,13 @@ FIRST = {"area": Fill, "line": Run, "column": Satin}
 
 
 def sewn_as(item: StitchObject, shape: Shape) -> StitchObject:
-    """``item`` on ``shape``: with its own cover where such a shape takes it, else with that shape's first."""
+    """``item`` on ``shape``: with its own cover where such a shape takes it, else with that shape's first.
+
+    A fill could be sewn inside a line, but who makes a line means the line.
+    """
     sort = kind_name(shape)
-    same = sort in kind_of(item.cover).traits.lies_on
+    traits = kind_of(item.cover).traits
+    same = sort in traits.lies_on and not (sort == "line" and traits.rows == "one way")
     cover = item.cover if same else FIRST[sort]()
     kept = same and sort == kind_name(item.shape)
     return replace(item, shape=shape, cover=cover, underlay=item.underlay if kept else None, figure=None)

@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 from msgspec import Struct
 from msgspec.structs import replace
+from shapely.geometry.base import BaseGeometry
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.edits import add_objects, change_objects, remove_objects
@@ -24,6 +25,8 @@ from jontel.shaping.outlines import area_of, chains_in, may_bend, region_in
 Ids = frozenset[int]
 Made = tuple[Design, Ids]
 UNDER = Group("Neighbours", open=True)
+TOUCHES = 0.02
+"""Regions no farther apart than this, mm, touch."""
 BEYOND = 3.0
 """A line that slices is carried on over its ends by so many mm, so that one drawn to the rim cuts through it."""
 
@@ -153,6 +156,7 @@ def _pieces(area: Area) -> list[str]:
     chains = chains_of(area.path)
     parts = list(fine_region(area).geoms)
     found: list[list[Chain]] = [[] for _ in parts]
+    order: dict[int, int] = {}
     for chain in chains:
         ring = flatten(path_through((chain,)), FINE)
         spot = shapely.LineString(ring[0].loop()) if ring else None
@@ -160,7 +164,9 @@ def _pieces(area: Area) -> list[str]:
         if len(home) != 1:
             return [drawn_again(part) for part in parts]
         found[home[0]].append(chain)
-    paths = [path_through(tuple(some)) for some in found]
+        order.setdefault(home[0], len(order))
+    parts = [parts[k] for k in order]
+    paths = [path_through(tuple(found[k])) for k in order]
     same = [
         abs(fine_region(Area(path, "evenodd")).area - part.area) < 0.02
         for path, part in zip(paths, parts, strict=True)
@@ -178,13 +184,12 @@ def reached(design: Design, ids: Ids, values: Struct | None) -> Made:
         own = regions[lower.id]
         more = own
         for upper in chosen[place + 1 :]:
-            near = grown(own, values.gap + 0.02)
+            near = grown(own, values.gap + TOUCHES)
             other = regions[upper.id]
             if not near.intersects(other) or near.contains(other):
                 continue
             reach = shapely.intersection(grown(own, values.gap + values.by), other)
-            bridge = shapely.intersection(near, shapely.buffer(other, values.gap + 0.02))
-            more = polygons_of(shapely.union_all([more, reach, bridge]).buffer(1e-3).buffer(-1e-3))
+            more = polygons_of(shapely.union_all([more, reach, _between(own, other, values.gap)]))
         if more.area > own.area + 0.01:
             may_bend(lower)
             grew += 1
@@ -197,6 +202,14 @@ def reached(design: Design, ids: Ids, values: Struct | None) -> Made:
     if not grew:
         raise CannotDo("Nothing of what is selected lies beside something that is sewn later.")
     return design, ids
+
+
+def _between(own: Region, other: Region, gap: float) -> BaseGeometry:
+    """What lies in a gap of up to ``gap`` mm between two regions: what closing over both of them adds."""
+    half = gap / 2 + TOUCHES
+    both = shapely.union(own, other)
+    closed = shapely.buffer(shapely.buffer(both, half, quad_segs=16), -half, quad_segs=16)
+    return shapely.buffer(shapely.difference(closed, both), TOUCHES / 4)
 
 
 def _one_piece(more: Region, own: Region) -> Region:

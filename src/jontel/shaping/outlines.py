@@ -5,13 +5,13 @@ from msgspec.structs import replace
 
 from jontel.design.design import StitchObject
 from jontel.design.errors import CannotDo, CannotStitch
-from jontel.design.kinds import kind_name, kind_of
-from jontel.design.kinds.run import Run
+from jontel.design.kinds import kind_name
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.geometry.combining import fine_region
 from jontel.geometry.nodes import Chains, chains_of, path_through
 from jontel.geometry.polyline import FINE, flatten
 from jontel.geometry.region import Region, polygons_of
+from jontel.shaping.covers import sewn_as
 from jontel.stitching.covers.fill import region_for
 
 
@@ -62,8 +62,7 @@ def with_chains(item: StitchObject, chains: Chains) -> StitchObject:
     if isinstance(shape, Area) and not all(chain.closed for chain in chains):
         if any(chain.closed for chain in chains):
             raise CannotDo(f"“{item.name}” has other outlines that stay closed; take it apart before you open one.")
-        cover = item.cover if "line" in kind_of(item.cover).traits.lies_on else Run()
-        return replace(item, shape=Line(path), cover=cover, underlay=None, figure=None)
+        return sewn_as(item, Line(path))
     return replace(item, shape=replace(shape, path=path), figure=None)
 
 

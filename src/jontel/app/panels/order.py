@@ -92,7 +92,9 @@ class OrderPanel(Panel):
             share = shares.get(item.id)
             facts = f"{grouped(share.stitches)}  {minutes(share.stop - share.start)}" if share else "not stitched"
             row = QListWidgetItem(QIcon(swatch(thread.colour)), f"{number}  {item.name}")
-            row.setData(FACTS, ("stop  " if item.ends.stop is not None else "") + facts)
+            marks = [(item.ends.stop is not None, "stop"), (item.locked, "locked")]
+            told = [words for there, words in marks if there]
+            row.setData(FACTS, "  ".join([*told, "hidden" if item.hidden else facts]))
             row.setData(Qt.ItemDataRole.UserRole, item.id)
             row.setToolTip(f"{thread.code} {thread.name}")
             self.list.addItem(row)
