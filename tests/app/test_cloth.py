@@ -213,13 +213,14 @@ def test_a_line_is_clicked_point_by_point(boxes: User) -> None:
     assert fresh.shape.path.count("L") == 2
 
 
-def test_a_shape_is_closed_by_enter_and_given_up_by_escape(boxes: User) -> None:
+def test_a_shape_is_closed_by_enter_and_kept_by_escape(boxes: User) -> None:
     draw_with(boxes, Qt.Key.Key_G)
     for spot in ((0, 15), (12, 15), (6, 25)):
         boxes.click_cloth(*spot)
     boxes.keys(boxes.window.canvas, Qt.Key.Key_Escape)
     boxes.keys(boxes.window.canvas, Qt.Key.Key_Return)
-    assert len(boxes.design.objects) == 2
+    assert len(boxes.design.objects) == 3
+    boxes.window.undo()
     for spot in ((0, 15), (12, 15), (6, 25)):
         boxes.click_cloth(*spot)
     boxes.keys(boxes.window.canvas, Qt.Key.Key_Return)

@@ -7,9 +7,10 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, QSettings, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMessageBox
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLineEdit, QMessageBox
 
 from jontel.app import keeper
+from jontel.app.card import CardDialog
 from jontel.app.session import Session
 from jontel.app.stages import MOST_TOOLS, NAMES, STAGES
 from jontel.app.theme import DARK, LIGHT
@@ -459,6 +460,11 @@ def test_stopping_the_stitching_is_said_and_the_next_edit_goes_on(boxes: User) -
 def test_an_empty_window_does_not_mind_any_command(window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
     for dialog in ("getOpenFileName", "getSaveFileName", "getOpenFileNames"):
         monkeypatch.setattr(QFileDialog, dialog, lambda *_a, _d=dialog, **_k: ([] if _d.endswith("s") else "", ""))
+    monkeypatch.setattr(CardDialog, "exec", lambda *_a: CardDialog.DialogCode.Rejected)
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("", False))
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None
+    clipboard.clear()
     for action in window.command_actions:
         if action.text() not in ("Quit", "Open the demo", "New design"):
             action.trigger()

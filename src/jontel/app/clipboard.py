@@ -72,15 +72,14 @@ def clipped() -> Design:
 
 def paste(window: MainWindow, in_place: bool = False) -> None:
     """Put what the clipboard holds into the design in front: objects, or a drawing or picture from elsewhere."""
-    document = window.session.current
-    if document is None:
-        window.desk.new_design()
-        document = window.session.current
-    if document is None:
-        return
     mime = _mime()
     if not mime.hasFormat(OBJECTS):
         window.desk.add_pasted(mime)
+        return
+    if window.session.current is None:
+        window.desk.new_design()
+    document = window.session.current
+    if document is None:
         return
     design = document.history.design
     at = None if in_place else window.canvas.paste_at()

@@ -48,6 +48,7 @@ SHARP_AFTER = 90
 AFTER_EDIT = 80
 """So many ms after an edit the cloth is painted without waiting for its stitches."""
 FRAME = 7.0
+TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
 
 
 class Canvas(QWidget):
@@ -135,11 +136,11 @@ class Canvas(QWidget):
             return
         if tool.looks and self.tool.rests:
             self.resting = self.tool
-        elif not (self.tool.looks and self.resting is tool):
+        else:
             self.tool.leave()
-            if self.resting is not None:
-                self.resting.leave()
         if not tool.looks:
+            if self.resting is not None and self.resting is not tool:
+                self.resting.leave()
             self.resting = None
         self.aids.snap = None
         self.tool = tool
@@ -263,10 +264,8 @@ class Canvas(QWidget):
         """The objects that lie wholly inside a lasso (mm)."""
         if self.document is None:
             return frozenset()
-        ring = QPainterPath()
-        ring.addPolygon(lasso)
         free = [item for item in self.document.design.objects if not (item.hidden or item.locked)]
-        return frozenset(o.id for o in free if ring.contains(_corners(shape_path(o.shape))))
+        return frozenset(item.id for item in free if _inside(shape_path(item.shape), lasso))
 
     # painting
 
@@ -534,6 +533,10 @@ class Canvas(QWidget):
         if is_override and isinstance(event, QKeyEvent) and self.tool.takes(event):
             event.accept()
             return True
+        is_press = event is not None and event.type() == QEvent.Type.KeyPress
+        if is_press and isinstance(event, QKeyEvent) and event.key() in TABS and self.tool.takes(event):
+            self.keyPressEvent(event)  # Qt would go on to the next widget
+            return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -589,11 +592,13 @@ class Canvas(QWidget):
             self.set_camera(self.camera.panned(step.width() / 2, step.height() / 2))
 
 
-def _corners(path: QPainterPath) -> QPainterPath:
-    """The polygon of an outline's own points, as a path that a lasso can be asked about."""
-    made = QPainterPath()
-    made.addPolygon(path.toFillPolygon())
-    return made
+def _inside(path: QPainterPath, lasso: QPolygonF) -> bool:
+    """Whether all of an outline lies inside a lasso."""
+    if not lasso.boundingRect().contains(path.boundingRect()):
+        return False
+    outline = path.toFillPolygon()
+    spots = (outline.at(k) for k in range(outline.count()))
+    return all(lasso.containsPoint(spot, Qt.FillRule.OddEvenFill) for spot in spots)
 
 
 def _xy(place: QPointF) -> tuple[float, float]:
