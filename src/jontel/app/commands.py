@@ -154,6 +154,7 @@ def _looks(w: MainWindow) -> Iterator[Command]:
     yield Command("Show the selection large", "Shift+F", w.canvas.show_selection)
     yield Command("Show actual size", "Ctrl+0", w.viewing.show_actual_size)
     yield Command("Measure this screen for actual size…", "", w.viewing.measure_screen)
+    yield Command("Show pictures above or below the stitches", "A", w.canvas.turn_artwork)
     yield Command("Show or hide the grid", "Ctrl+'", w.viewing.toggle_grid)
     for step in (0.5, 1.0, 2.0, 5.0, 10.0, 25.0):
         yield Command(f"Grid of {step:g} mm", "", lambda step=step: w.viewing.set_grid(step))

@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING, Literal
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from jontel.design import Cover, Line, Shape, StitchObject, Thread
+from jontel.app.cloth.pictures import colours_in
+from jontel.data import thread_chart
+from jontel.design import Cover, Line, Shape, StitchObject, Thread, nearest_thread
 from jontel.design.figures import FIGURES, FigureValues
 from jontel.design.kinds import kind_name
 from jontel.shaping.covers import FIRST
+from jontel.shaping.outlines import places_on
 
 if TYPE_CHECKING:
     from jontel.app.session import Document
 
 Start = Literal["chosen", "last"]
 Sort = Literal["area", "line", "column"]
+SAMPLES = 40
+"""In so many places it is looked at what a picture shows beneath a shape."""
 WITHIN = 0.15
 """How near a curve drawn by hand stays to what the hand did, mm."""
 
@@ -33,6 +39,7 @@ class Next(QObject):
         self.covers: dict[str, Cover] = {sort: cover() for sort, cover in FIRST.items()}
         self.width = 1.6
         self.chosen: Thread | None = None
+        self.pictured = True
         self.smoothing = WITHIN
         self.figure: FigureValues = FIGURES[0].values()
 
@@ -74,10 +81,26 @@ class Next(QObject):
             return design.thread(last.thread)
         return self.chosen if self.chosen is not None else document.thread_for_new()
 
+    def _seen_beneath(self, shape: Shape) -> Thread | None:
+        """The thread most like what the pictures show beneath a shape; ``None`` where they show nothing there.
+
+        Each of many places votes for the thread nearest to its colour, so that a rim of another colour counts little.
+        """
+        design = self._document.history.design
+        if not (self.pictured and any(one.visible for one in design.artwork)):
+            return None
+        colours = colours_in(design.artwork, places_on(shape, SAMPLES))
+        if not colours:
+            return None
+        chart = tuple({thread.code: thread for thread in (*design.brief.threads, *thread_chart())}.values())
+        votes = Counter(nearest_thread(rgb, chart).code for rgb in colours)
+        code = votes.most_common(1)[0][0]
+        return next(thread for thread in chart if thread.code == code)
+
     def made(self, name: str, shape: Shape) -> tuple[StitchObject, Thread]:
         """A new object on ``shape``, and its thread."""
         sort = kind_name(shape)
-        thread, last = self.thread_for(sort), self.last(sort)
+        thread, last = self._seen_beneath(shape) or self.thread_for(sort), self.last(sort)
         if self.start == "last" and last is not None:
             if isinstance(shape, Line) and isinstance(last.shape, Line):
                 shape = replace(last.shape, path=shape.path)

@@ -1,5 +1,8 @@
 """The outlines of an object as chains of nodes, and an object with others."""
 
+import math
+
+import numpy as np
 import shapely
 from msgspec.structs import replace
 
@@ -9,8 +12,8 @@ from jontel.design.kinds import kind_name
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.geometry.combining import fine_region
 from jontel.geometry.nodes import Chains, chains_of, path_through
-from jontel.geometry.polyline import FINE, flatten
-from jontel.geometry.region import Region, polygons_of
+from jontel.geometry.polyline import FINE, at_lengths, flatten, lengths
+from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.shaping.covers import sewn_as
 from jontel.stitching.covers.fill import region_for
 
@@ -77,6 +80,28 @@ def region_in(item: StitchObject) -> Region:
         return band_of(shape)
     except CannotStitch as error:
         raise CannotDo(f"“{item.name}” covers no cloth that could be used here: {error}.") from error
+
+
+def places_on(shape: Shape, count: int) -> list[tuple[float, float]]:
+    """About so many places spread over the cloth of an area or a column, or along a line, mm."""
+    if isinstance(shape, Line):
+        lines = [one.loop() for one in flatten(shape.path)]
+        spots = [at_lengths(xy, np.linspace(0, lengths(xy)[-1], count)) for xy in lines]
+        return [(float(x), float(y)) for x, y in np.vstack(spots)] if spots else []
+    try:
+        region = region_of(shape) if isinstance(shape, Area) else region_for(shape)
+    except CannotStitch:
+        return []
+    if region.is_empty:
+        return []
+    left, top, right, low = region.bounds
+    step = math.sqrt(region.area / count)
+    xs, ys = np.arange(left + step / 2, right, step), np.arange(top + step / 2, low, step)
+    x, y = (grid.ravel() for grid in np.meshgrid(xs, ys))
+    inside = shapely.contains_xy(region, x, y)
+    found = [(float(a), float(b)) for a, b in zip(x[inside], y[inside], strict=True)]
+    spot = region.representative_point()
+    return found or [(spot.x, spot.y)]
 
 
 def band_of(line: Line) -> Region:

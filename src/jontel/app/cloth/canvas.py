@@ -78,6 +78,7 @@ class Canvas(QWidget):
         self.shows_connections = False
         self.shows_handles = True
         self.shows_artwork = True
+        self.artwork_above = False
         self.shows_findings = False
         self._scenes = Painter()
         self._painters = Lane("painting", only_newest=True)
@@ -198,6 +199,12 @@ class Canvas(QWidget):
         spot = self._cursor if self._cursor is not None else QRectF(self.rect()).center()
         return _xy(self.camera.to_cloth(spot))
 
+    def turn_artwork(self) -> None:
+        """Show the pictures above the stitches, to draw over them, or below again."""
+        self.artwork_above = not self.artwork_above
+        self.update()
+        self.say("Pictures above the stitches" if self.artwork_above else "Pictures below the stitches")
+
     def set_grid(self, step: float) -> None:
         """Show a grid of so many mm and snap to it; 0 shows none."""
         self.aids.grid = step
@@ -281,6 +288,8 @@ class Canvas(QWidget):
             return
         painter.drawPixmap(0, 0, self._background())
         self._paint_scene(painter)
+        if self.artwork_above and self.shows_artwork:
+            self._paint_artwork(painter)
         design, box = self.document.design, QRectF(self.rect())
         paint_grid(painter, self.camera, box, self.theme, self.aids.grid, QPointF(*design.zero))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -1,5 +1,6 @@
 """Artwork as pixels for the screen, made once: drawings by Qt's own SVG renderer, from the file as it was given."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 from PyQt6.QtCore import QByteArray, QRectF, Qt
@@ -15,6 +16,28 @@ KEPT = 8
 def artwork_pixmap(one: Artwork) -> QPixmap:
     """The picture; an empty one when the bytes cannot be painted."""
     return _pixmap(one.data, one.media == "svg", one.width / one.height)
+
+
+def colours_in(artwork: Sequence[Artwork], places: Sequence[tuple[float, float]]) -> list[tuple[int, int, int]]:
+    """The colours that a person sees in the pictures at places on the cloth; none where there is no picture."""
+    seen = [one for one in reversed(artwork) if one.visible]
+    found: list[tuple[int, int, int]] = []
+    for x, y in places:
+        for one in seen:
+            image = _image(one.data, one.media == "svg", one.width / one.height)
+            across, down = (x - one.x) / one.width, (y - one.y) / one.height
+            if image.isNull() or not (0 <= across < 1 and 0 <= down < 1):
+                continue
+            colour = image.pixelColor(int(across * image.width()), int(down * image.height()))
+            if colour.alpha() > 127:
+                found.append((colour.red(), colour.green(), colour.blue()))
+                break
+    return found
+
+
+@lru_cache(maxsize=KEPT)
+def _image(data: bytes, vector: bool, shape: float) -> QImage:
+    return _pixmap(data, vector, shape).toImage()
 
 
 @lru_cache(maxsize=KEPT)

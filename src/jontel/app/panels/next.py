@@ -7,7 +7,7 @@ from typing import get_args
 from msgspec.structs import replace
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.drawing import pen, shape_path
 from jontel.app.icons import icon, swatch
@@ -154,6 +154,13 @@ class NextEditor(QWidget):
         row.addWidget(self.thread_button)
         row.addWidget(self.thread_name, 1)
         self._column.addLayout(row)
+        self._pictured = QCheckBox("Thread from the picture beneath")
+        self._pictured.setObjectName("next-pictured")
+        self._pictured.setToolTip(
+            "What is drawn over a picture gets the thread most like what that shows there"
+        )
+        self._pictured.clicked.connect(lambda on: self._next.tell(pictured=on))
+        self._column.addWidget(self._pictured)
 
     def _show(self) -> None:
         following = self._next
@@ -171,6 +178,8 @@ class NextEditor(QWidget):
         self.thread_button.setIcon(QIcon(swatch(thread.colour, 20)))
         self.thread_button.setEnabled(following.start == "chosen")
         self.thread_name.setText(f"{thread.name} · {thread.code}")
+        self._pictured.setVisible(any(one.visible for one in self._document.design.artwork))
+        self._pictured.setChecked(following.pictured)
         if self._figure_form is not None:
             self._figure_form.show_values(following.figure)
             for title, made in self._figures.items():
