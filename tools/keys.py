@@ -31,8 +31,10 @@ keys. Single letters work while no text field has the focus; the arrow keys move
 TAIL = """
 On the cloth: the wheel zooms at the cursor, the middle button or the space bar with the left button pans, a double click
 on empty cloth shows the whole design. Shift adds to the selection, keeps a move straight, a side handle free, a
-rectangle square, and turns in steps of 15 degrees. Escape lets go. With a drawing tool, Enter finishes and Backspace
-takes the last point back. On the needle track: the wheel zooms, Shift and the wheel scroll, a double click shows all.
+rectangle square, and turns in steps of 15 degrees. Escape lets go. With a drawing tool, Enter or the right button
+finishes, Backspace takes the last point back, the arrow keys move the cloth. Bending: `1` `2` `3` make nodes corner, smooth,
+symmetric, `Del` and `Ins` take out and put in, `K` cuts, `J` joins, Tab goes on, arrows move by 0.1 mm. Hold `F1` over
+anything, and it explains itself. On the needle track: the wheel zooms, Shift and the wheel scroll, a double click shows all.
 """
 
 

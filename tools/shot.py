@@ -23,6 +23,7 @@ from jontel.app.window import MainWindow  # noqa: E402
 from jontel.data import find_hoop  # noqa: E402
 from jontel.design import Area, Design  # noqa: E402
 from jontel.design.edits import add_objects, change_objects  # noqa: E402
+from jontel.design.figures.emblem import Emblem  # noqa: E402
 from jontel.design.lettering import Lettering  # noqa: E402
 from jontel.design.monogram import Monogram  # noqa: E402
 from jontel.lettering.monograms import with_monogram  # noqa: E402
@@ -161,6 +162,19 @@ def main(out: Path, wanted: set[str]) -> None:
     window.canvas.set_view("cloth")
     window.canvas.fit()
     select(window)
+    settle(window)
+    select(window, "Moon")
+    window.canvas.set_tool(window.tools["bend"])
+    window.canvas.show_selection()
+    settle(window)
+    document.bending.pick(frozenset({(0, 1)}))
+    shot("bend")
+    select(window)
+    window.canvas.fit()
+    window.canvas.set_tool(window.tools["figure"])
+    document.next.take_figure(Emblem(emblem="gull"))
+    shot("draw")
+    window.canvas.set_tool(window.tools["select"])
     settle(window)
     field = window.findChild(NumberField, "rebalance-fill_spacing")
     assert field is not None

@@ -5,13 +5,13 @@ import math
 import numpy as np
 import pytest
 from msgspec.structs import replace
-from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtCore import QBuffer, QByteArray, QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor, QImage, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QInputDialog, QToolButton
 
 from jontel.app.card import CardDialog
 from jontel.app.preferences import pixels_per_mm, remember_screen
-from jontel.design import Area, Column, Fill, Line, Run, Satin
+from jontel.design import Area, Artwork, Column, Fill, Line, Run, Satin
 from jontel.design.figures.rectangle import Rectangle
 from jontel.design.figures.star import Star
 from jontel.geometry.nodes import chains_of
@@ -424,3 +424,34 @@ def test_anything_explains_itself(drawer: User) -> None:
     assert "Any unit can be typed" in explain.words(field)
     off = drawer.find("do-align")
     assert "Not possible" in explain.words(off)
+
+
+def test_what_is_drawn_over_a_picture_gets_the_thread_that_is_seen_there(drawer: User) -> None:
+    picture = QImage(100, 100, QImage.Format.Format_RGB32)
+    picture.fill(QColor("#f4f1e8"))
+    for x in range(100):
+        for y in range(50):
+            picture.setPixelColor(x, y, QColor("#b02a2e"))
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    picture.save(buffer, "PNG")
+    design = drawer.document.history.design
+    art = Artwork("two.png", "png", -20.0, -20.0, 60.0, 60.0, bytes(data.data()))
+    drawer.document.edit("Picture", replace(design, artwork=(art,)))
+    canvas = drawer.window.canvas
+    canvas.fit()
+    colours = []
+    for y in (-12.0, 22.0):
+        take(drawer, Qt.Key.Key_R)
+        drawer.drag_cloth((-10, y), (20, y + 10), CTRL)
+        colours.append(drawer.design.thread(last(drawer).thread).rgb)
+    red, pale = colours
+    assert red[0] > 140 and red[1] < 90 and min(pale) > 200
+    take(drawer, Qt.Key.Key_R)
+    drawer.click("next-pictured")
+    drawer.drag_cloth((25, -12), (35, -4), CTRL)
+    assert drawer.design.thread(last(drawer).thread).rgb != red
+    drawer.keys(canvas, Qt.Key.Key_A)
+    assert canvas.artwork_above
+    canvas.grab()

@@ -134,6 +134,7 @@ class Canvas(QWidget):
     def set_tool(self, tool: Tool) -> None:
         """Work with another tool."""
         if tool is self.tool:
+            self.tool_changed.emit(tool)
             return
         if tool.looks and self.tool.rests:
             self.resting = self.tool

@@ -156,9 +156,7 @@ class NextEditor(QWidget):
         self._column.addLayout(row)
         self._pictured = QCheckBox("Thread from the picture beneath")
         self._pictured.setObjectName("next-pictured")
-        self._pictured.setToolTip(
-            "What is drawn over a picture gets the thread most like what that shows there"
-        )
+        self._pictured.setToolTip("What is drawn over a picture gets the thread most like what that shows there")
         self._pictured.clicked.connect(lambda on: self._next.tell(pictured=on))
         self._column.addWidget(self._pictured)
 

@@ -166,8 +166,8 @@ class StitchPanel(Panel):
         """Show the selection, or how the next object starts."""
         assert self.document is not None
         items = self.document.selected()
-        if self._next is not None and self.document.selection != self._waits:
-            self._next.hide()
+        if self._next is not None:
+            self._next.setVisible(self.document.selection in (self._waits, frozenset()))
         if self._next is not None and not self._next.isHidden():
             items = ()
         for widget in (self.head, self.facts, self.layers, self.add, self.release):
