@@ -392,7 +392,7 @@ def test_odd_texts_are_named_or_sewn_but_never_lost_unsaid(place: str) -> None:
 
 @pytest.mark.parametrize(("font", "height"), [(SANS, 4.0), ("Old Standard TT", 6.0), ("Dancing Script Bold", 5.0)])
 def test_letters_that_are_too_small_say_from_which_height_they_sew_well(font: str, height: float) -> None:
-    design = sewn_words(words("Nell", font, height=height))
+    design = sewn_words(words("Nell", font, height=height, least_stroke=0.0))
     (finding,) = [one for one in proof(design, plan(design)) if one.kind == "small letters"]
     assert f"is {height:g} mm high" in finding.sentence and "sew well from" in finding.sentence
     assert ("thinner thread" in finding.sentence) == (height < 5.0)

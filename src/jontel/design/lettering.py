@@ -11,10 +11,17 @@ from jontel.design.paths import Matrix, composed, transform_path
 from jontel.design.shapes import FARTHEST, PathData
 
 MOST_SIGNS = 4000
+LEAST_STROKE = 0.9
+"""Satins that are narrower, mm, do not sew well."""
 NARROWEST = 70.0
 """Letters that have to be narrower are set smaller instead, percent of their width."""
 Element = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
 Placement = tuple[Element, Element, Element, Element, Element, Element]
+Axes = Annotated[
+    tuple[tuple[Annotated[str, Meta(min_length=4, max_length=4)], Annotated[float, Meta(ge=-1e6, le=1e6)]], ...],
+    Meta(max_length=64),
+]
+"""Values of the axes of a variable font, by their tags."""
 UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 Alignment = Literal["left", "middle", "right"]
 Course = Literal["straight", "arc over", "arc under", "circle", "along a line"]
@@ -47,12 +54,14 @@ class Lettering(Struct, frozen=True):
 
     ``height`` is that of the capitals in mm. Spacings are percent of it: ``letter_space`` and ``word_space`` are
     added to those of the font, ``line_space`` is from one baseline to the next. ``weight`` is added to every edge, in
-    mm. On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
+    mm. Letters whose thin strokes are thinner than ``least_stroke`` mm are drawn heavier within their height, wider
+    apart and with their counters opened, as far as they stay letters; 0 leaves them as they are.
+    On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
     Along a line the first baseline is ``line``, path data. Lines longer than ``longest`` mm, unless that is 0, are
     set narrower, down to ``NARROWEST`` percent, and then smaller.
     Each line is ``sewn`` as one reads, or from its middle to the one side and then to the other, as on caps.
-    ``letters`` are those that differ. ``place`` brings all that onto the cloth: before, the first baseline's start,
-    middle or end is the origin.
+    ``letters`` are those that differ; ``axes`` say where on its axes a variable font is taken.
+    ``place`` brings all that onto the cloth: before, the first baseline's start, middle or end is the origin.
     """
 
     text: Annotated[str, Meta(max_length=MOST_SIGNS)]
@@ -66,11 +75,13 @@ class Lettering(Struct, frozen=True):
     radius: Annotated[float, number("Radius", 2.0, 1000.0, "length", 1, COURSE, BENT)] = 40.0
     longest: Annotated[float, number("No longer than (0: any)", 0.0, 2000.0, "length", 1, SETTING)] = 0.0
     weight: Annotated[float, number("Heavier by", -2.0, 3.0, "length", 0.05, SHAPING)] = 0.0
+    least_stroke: Annotated[float, number("Strokes at least", 0.0, 3.0, "length", 0.05, SHAPING)] = LEAST_STROKE
     width: Annotated[float, number("Width", 30.0, 300.0, "percent", 5, SHAPING)] = 100.0
     slant: Annotated[float, number("Slant", -45.0, 45.0, "angle", 1, SHAPING)] = 0.0
     sewn: Annotated[Sewn, word("Sewn", SETTING)] = "as one reads"
     place: Placement = UNMOVED
     line: PathData = ""
+    axes: Axes = ()
     letters: Annotated[tuple[LetterChange, ...], Meta(max_length=MOST_SIGNS)] = ()
 
 
@@ -82,7 +93,7 @@ def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:
         return lettering
     grown = {
         field: value_of(Lettering, field).within(round(getattr(lettering, field) * scale, 4))
-        for field in ("height", "radius", "weight", "longest")
+        for field in ("height", "radius", "weight", "least_stroke", "longest")
     }
     rest = scale if grown["height"] == round(lettering.height * scale, 4) else grown["height"] / lettering.height
     line = transform_path(lettering.line, (rest, 0.0, 0.0, rest, 0.0, 0.0))

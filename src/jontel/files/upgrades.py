@@ -14,7 +14,7 @@ def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
 
 
 def _same(head: dict[str, Any]) -> dict[str, Any]:
-    """Versions 2, 5 and 6 only added values, each with a default."""
+    """Versions 2 and 5 only added values, each with a default."""
     return head
 
 
@@ -49,6 +49,21 @@ def _each_end_and_each_edge(head: dict[str, Any]) -> dict[str, Any]:
     return {**head, "design": design}
 
 
+def _letters_as_thin_as_they_were(head: dict[str, Any]) -> dict[str, Any]:
+    """Version 6: small letters are suited to their size; those of earlier versions stay as they were drawn."""
+    design = head.get("design")
+    objects = design.get("objects") if isinstance(design, dict) else None
+    if not isinstance(design, dict) or not isinstance(objects, list):
+        return head
+    fresh = [
+        {**item, "lettering": {"least_stroke": 0.0, **item["lettering"]}}
+        if isinstance(item, dict) and isinstance(item.get("lettering"), dict)
+        else item
+        for item in objects
+    ]
+    return {**head, "design": {**design, "objects": fresh}}
+
+
 def _with_two_ends(item: Any) -> Any:
     if not isinstance(item, dict):
         return item
@@ -76,5 +91,5 @@ _STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: _grounds_list_their_recipes,
     3: _each_end_and_each_edge,
     4: _same,
-    5: _same,
+    5: _letters_as_thin_as_they_were,
 }

@@ -8,7 +8,7 @@ import json
 import os
 import sys
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from pathlib import Path
 from typing import NamedTuple
 
@@ -16,14 +16,25 @@ import uharfbuzz as hb
 
 from jontel.data import resource
 from jontel.design.errors import CannotRead
-from jontel.design.paths import number_text
+from jontel.design.lettering import Axes
+from jontel.design.paths import number_text, transform_path
+from jontel.design.shapes import Area
 from jontel.design.stopping import go_on
+from jontel.geometry.region import region_of
 
 ENDINGS = (".ttf", ".otf", ".ttc", ".otc")
 LARGEST = 80_000_000
 """A larger file, in bytes, is not taken for a font."""
+MOST_AXES, MOST_VARIED = 12, 16
+"""So many axes of a variable font are offered, and so many places on them are kept open."""
 CAPITALS = "HEXI"
 """The height of the capitals is that of the first of these that a font has."""
+STROKES = "aenotHER"
+"""By these signs it is judged how thick the strokes of a font are."""
+THIN_PART = 0.12
+"""So much of a letter may be thinner: tips, joints and corners are in any."""
+THIN_TOLERANCE = 0.004
+"""Their curves are followed so nearly, in heights of the capitals."""
 CAPITALS_ELSE = 0.7
 """Of its em, where it has none of them."""
 
@@ -51,15 +62,35 @@ class FontFile:
     face: int = 0
 
 
-class Font:
-    """One font, opened. Raises ``CannotRead`` for what has no outlines."""
+@dataclass(frozen=True)
+class Axis:
+    """What varies in a variable font: its tag, its name, and its least, usual and greatest value."""
 
-    def __init__(self, data: bytes, name: str, face: int = 0) -> None:
+    tag: str
+    title: str
+    low: float
+    usual: float
+    high: float
+
+
+class Font:
+    """One font, opened, at places of its axes where it is a variable one. Raises ``CannotRead`` without outlines."""
+
+    def __init__(self, data: bytes, name: str, face: int = 0, at: Axes = ()) -> None:
         self.name = name
+        self.at = at
+        self._data, self._number = data, face
+        self._varied: dict[Axes, Font] = {}
         self._face = hb.Face(data, face)
         if self._face.glyph_count == 0:
             raise CannotRead(f"“{name}” is damaged or is no font; choose another font.")
         self._font = hb.Font(self._face)
+        self.axes = _axes_of(self._face)
+        if at:
+            held = {axis.tag: axis for axis in self.axes}
+            self._font.set_variations(
+                {tag: min(max(value, held[tag].low), held[tag].high) for tag, value in at if tag in held}
+            )
         self._outlines: dict[int, str] = {}
         self._draw = _pen()
         self.em = float(self._face.upem)
@@ -70,6 +101,41 @@ class Font:
             raise CannotRead(f"“{name}” has no outlines, only pictures of its letters; choose another font.")
         box = self._font.get_glyph_extents(drawn[0]) if drawn else None
         self.capitals = float(box.y_bearing) if box and box.y_bearing > 0 else CAPITALS_ELSE * self.em
+
+    def varied(self, at: Axes) -> "Font":
+        """The font at other places of its axes; tags that it has no axis for are left out."""
+        tags = {axis.tag for axis in self.axes}
+        at = tuple(sorted((tag, value) for tag, value in at if tag in tags))
+        if at == self.at:
+            return self
+        if at not in self._varied:
+            if len(self._varied) >= MOST_VARIED:
+                self._varied.pop(next(iter(self._varied)))
+            self._varied[at] = Font(self._data, self.name, self._number, at)
+        return self._varied[at]
+
+    @cached_property
+    def thin(self) -> float:
+        """How thick the thin strokes of its letters are, in heights of the capitals.
+
+        Found by opening (J. Serra, "Image Analysis and Mathematical Morphology", 1982): a circle that is rolled
+        inside the letters reaches all but ``THIN_PART`` of them as long as it is no wider than their thin strokes.
+        """
+        scale = 1 / self.capitals
+        numbers = [self._font.get_nominal_glyph(ord(sign)) for sign in STROKES]
+        outlines = [
+            transform_path(self.outline(n), (scale, 0, 0, scale, 0, 0)) for n in numbers if n and self.outline(n)
+        ]
+        regions = [region_of(Area(path), THIN_TOLERANCE) for path in outlines]
+        whole = sum(region.area for region in regions)
+        if whole <= 0:
+            return 1.0
+        low, high = 0.0, 0.5
+        while high - low > 0.004:
+            half = (low + high) / 4
+            left = sum(region.buffer(-half).buffer(half * 1.02).intersection(region).area for region in regions)
+            low, high = ((low + high) / 2, high) if left >= (1 - THIN_PART) * whole else (low, (low + high) / 2)
+        return low
 
     def shaped(self, line: str) -> list[Glyph]:
         """The glyphs of one line, from left to right."""
@@ -93,6 +159,17 @@ class Font:
             self._font.draw_glyph(number, self._draw, commands)
             self._outlines[number] = " ".join(commands)
         return self._outlines[number]
+
+
+def _axes_of(face: hb.Face) -> tuple[Axis, ...]:
+    """The axes of a variable font that are meant to be seen; none for another, or where they make no sense."""
+    found: list[Axis] = []
+    for info in face.axis_infos if face.has_var_data else ():
+        name = face.get_name(info.name_id) if info.name_id else ""
+        shown = not (info.flags & hb.OTVarAxisFlags.HIDDEN)
+        if shown and info.min_value < info.max_value and abs(info.min_value) + abs(info.max_value) < 1e6:
+            found.append(Axis(info.tag, name or info.tag, info.min_value, info.default_value, info.max_value))
+    return tuple(found[:MOST_AXES])
 
 
 def _pen() -> hb.DrawFuncs:

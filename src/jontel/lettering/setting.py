@@ -2,14 +2,19 @@
 
 import itertools
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from msgspec.structs import replace
+from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from jontel.design.design import Ends, StitchObject
 from jontel.design.errors import CannotRead
 from jontel.design.kinds.satin import Satin
+from jontel.design.kinds.values import value_of
 from jontel.design.lettering import NARROWEST, LetterChange, Lettering
 from jontel.design.paths import Matrix, composed, transform_path, transform_point
 from jontel.design.shapes import Area, Point
@@ -25,6 +30,16 @@ DIGITS = 4
 """Letters stand at places to so many digits of a mm."""
 LEVEL = 0.05
 """Letters that are set smaller are so many times this high, mm."""
+MOST_HEAVIER = 0.045
+"""Letters are suited to a small size by no more than this part of their height on every edge."""
+FINEST = 0.01
+"""And by steps of this, mm, so that letters of nearly the same size are the same."""
+CHINK = 0.4
+"""A hole that is left where a slit closes and is no wider than a thread, mm, closes too."""
+OPEN = 0.6
+"""Counters narrower than this, mm, fill with thread."""
+WIDER = 1.2
+"""Letters that are heavier stand so many times the added weight farther apart: gaps are what they were, about."""
 MITRE = 3.0
 """Corners of letters that are made heavier reach so many times as far as their edges, at most."""
 
@@ -70,14 +85,19 @@ def lettered(item: StitchObject, lettering: Lettering, font: Font | None = None)
 
 def set_in(lettering: Lettering, font: Font) -> Set:
     """The outlines of ``lettering`` in a font, letter after letter."""
+    font = font.varied(lettering.axes)
     lettering = held_to_length(lettering, font)
-    scale, wide = lettering.height / font.capitals, _wide(lettering, font)
+    heavier = suited(lettering, font)
+    wide = _wide(lettering, font)
+    less = 1 - 2 * heavier / lettering.height  # what is added outside is taken off inside, so that the height stays
+    scale = less * lettering.height / font.capitals
     lean = scale * math.tan(math.radians(lettering.slant))
+    more = WIDER * heavier
     letters: list[tuple[str, str]] = []
     missing: list[str] = []
     for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
-        starts, long = _spaced(glyphs, line, lettering, wide, first)
+        starts, long = _spaced(glyphs, line, lettering, wide, first, more)
         shift = _shift(lettering, long)
         of_line: list[tuple[str, str]] = []
         for glyph, x in zip(glyphs, starts, strict=True):
@@ -85,13 +105,14 @@ def set_in(lettering: Lettering, font: Font) -> Set:
                 missing.append(line[glyph.cluster])
                 continue
             half = glyph.advance * wide / 2
-            here = (wide, 0.0, lean, -scale, -half, -glyph.at[1] * scale)
+            here = (wide * less, 0.0, lean, -scale, -half * less, -glyph.at[1] * scale - heavier)
             here = composed(here, differs(change_of(lettering, first + glyph.cluster), lettering.height))
             there = _stand(lettering, number, x + shift + half)
             a, b, c, d, e, f = composed(composed(here, there), lettering.place)
             # the same letter is the same shape to the last digit wherever it stands in a line, and known therefore
             data = transform_path(font.outline(glyph.number), (a, b, c, d, round(e, DIGITS), round(f, DIGITS)))
-            data = _heavier(data, lettering) if data else ""
+            data = _heavier(data, lettering.weight) if data else ""
+            data = _opened(data, heavier) if data else ""
             if data:
                 of_line.append((line[glyph.cluster], data))
         letters += _as_sewn(of_line, lettering)
@@ -103,23 +124,41 @@ def held_to_length(lettering: Lettering, font: Font) -> Lettering:
 
     By whole percents and by ``LEVEL``, so that names of a list share their letters.
     """
+    font = font.varied(lettering.axes)
     most = lettering.longest
     if most <= 0:
         return lettering
-    long = line_length(lettering, font)
-    if long <= most:
+    if line_length(lettering, font) <= most:
         return lettering
     least = min(NARROWEST, lettering.width)
-    short = line_length(replace(lettering, width=least), font)
-    if short <= most and lettering.width > least:  # lengths grow evenly with the width
-        part = (most - short) / (long - short)
-        return replace(lettering, width=max(least, math.floor(least + part * (lettering.width - least))))
-    return replace(lettering, width=least, height=math.floor(lettering.height * most / short / LEVEL) * LEVEL)
+
+    def fits(width: float, height: float) -> bool:
+        return max(_line_lengths(replace(lettering, width=width, height=height), font, 0.0)) <= most
+
+    if lettering.width > least and fits(least, lettering.height):
+        wide = _last(lambda k: fits(least + k, lettering.height), math.floor(lettering.width - least))
+        held = replace(lettering, width=least + wide)
+    else:
+        level = _last(lambda k: fits(least, k * LEVEL), math.floor(lettering.height / LEVEL))
+        held = replace(lettering, width=least, height=max(level, 1) * LEVEL)
+    # where room is short, letters that are suited to their size stand no farther apart for it
+    apart = lettering.letter_space - 100 * WIDER * suited(held, font) / held.height
+    return replace(held, letter_space=value_of(Lettering, "letter_space").within(math.floor(apart * 10) / 10))
+
+
+def _last(fits: Callable[[int], bool], most: int) -> int:
+    """The greatest number below ``most`` that fits, where 0 does and what fits is together."""
+    low, high = 0, most
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (middle, high) if fits(middle) else (low, middle)
+    return low
 
 
 def line_length(lettering: Lettering, font: Font) -> float:
     """How long the longest line is, mm, before it is held to any length."""
-    return max(_line_lengths(lettering, font))
+    font = font.varied(lettering.axes)
+    return max(_line_lengths(lettering, font, WIDER * suited(lettering, font)))
 
 
 def _wide(lettering: Lettering, font: Font) -> float:
@@ -127,9 +166,9 @@ def _wide(lettering: Lettering, font: Font) -> float:
     return lettering.height / font.capitals * lettering.width / 100
 
 
-def _line_lengths(lettering: Lettering, font: Font) -> list[float]:
+def _line_lengths(lettering: Lettering, font: Font, more: float) -> list[float]:
     wide = _wide(lettering, font)
-    return [_spaced(font.shaped(line), line, lettering, wide, first)[1] for first, line in _lines(lettering)]
+    return [_spaced(font.shaped(line), line, lettering, wide, first, more)[1] for first, line in _lines(lettering)]
 
 
 def _lines(lettering: Lettering) -> list[tuple[int, str]]:
@@ -154,20 +193,22 @@ def with_value(lettering: Lettering, field: str, value: object, font: Font) -> L
 
 def _middle(lettering: Lettering, font: Font) -> Point:
     """The middle of the longest line's baseline, before it is placed."""
+    font = font.varied(lettering.axes)
     lettering = held_to_length(lettering, font)
-    long = _line_lengths(lettering, font)
+    long = _line_lengths(lettering, font, WIDER * suited(lettering, font))
     number = max(range(len(long)), key=long.__getitem__)
     return _stand(lettering, number, _shift(lettering, long[number]) + long[number] / 2)[4:]
 
 
 def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     """Where a caret stands before each sign and after the last: its foot and its head on the cloth, mm."""
+    font = font.varied(lettering.axes)
     lettering = held_to_length(lettering, font)
-    wide = _wide(lettering, font)
+    wide, more = _wide(lettering, font), WIDER * suited(lettering, font)
     found: list[tuple[Point, Point]] = []
     for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
-        starts, long = _spaced(glyphs, line, lettering, wide, first)
+        starts, long = _spaced(glyphs, line, lettering, wide, first, more)
         shift = _shift(lettering, long)
         ahead = sorted(zip((glyph.cluster for glyph in glyphs), starts, strict=True))
         for place in range(len(line) + 1):
@@ -204,13 +245,14 @@ def letter_frame(lettering: Lettering, font: Font, sign: int) -> Matrix | None:
 
     That is without what ``LetterChange`` says of it, but for spaces; ``None`` for what is no letter.
     """
+    font = font.varied(lettering.axes)
     lettering = held_to_length(lettering, font)
-    wide = _wide(lettering, font)
+    wide, more = _wide(lettering, font), WIDER * suited(lettering, font)
     for number, (first, line) in enumerate(_lines(lettering)):
         if not first <= sign < first + len(line):
             continue
         glyphs = font.shaped(line)
-        starts, long = _spaced(glyphs, line, lettering, wide, first)
+        starts, long = _spaced(glyphs, line, lettering, wide, first, more)
         for glyph, x in zip(glyphs, starts, strict=True):
             if glyph.cluster == sign - first and not line[glyph.cluster].isspace():
                 middle = x + _shift(lettering, long) + glyph.advance * wide / 2
@@ -224,9 +266,12 @@ def _shift(lettering: Lettering, long: float) -> float:
 
 
 def _spaced(
-    glyphs: list[Glyph], line: str, lettering: Lettering, wide: float, first: int
+    glyphs: list[Glyph], line: str, lettering: Lettering, wide: float, first: int, more: float
 ) -> tuple[list[float], float]:
-    """Where each glyph begins along its line, mm, and how long the line is, whose text begins at place ``first``."""
+    """Where each glyph begins along its line, mm, and how long the line is, whose text begins at place ``first``.
+
+    Letters stand ``more`` mm farther apart than they say.
+    """
     starts: list[float] = []
     added = end = 0.0
     moved = {one.sign - first: one.space for one in lettering.letters if one.space}
@@ -239,7 +284,7 @@ def _spaced(
         if last and line[glyph.cluster].isspace():
             added += lettering.word_space / 100 * lettering.height
         if last and k + 1 < len(glyphs):
-            added += lettering.letter_space / 100 * lettering.height
+            added += lettering.letter_space / 100 * lettering.height + more
     return starts, end
 
 
@@ -299,9 +344,42 @@ def _on_circle(x: float, radius: float, middle: tuple[float, float], below: bool
     return (a, b, -b, a, middle[0] + side * radius * b, middle[1] - side * radius * a)
 
 
-def _heavier(path: str, lettering: Lettering) -> str:
+def _heavier(path: str, weight: float) -> str:
     """The outline of a letter with all edges moved outwards by the added weight."""
-    if lettering.weight == 0:
+    if weight == 0:
         return path
-    grown = region_of(Area(path)).buffer(lettering.weight, join_style="mitre", mitre_limit=MITRE)
+    grown = region_of(Area(path)).buffer(weight, join_style="mitre", mitre_limit=MITRE)
     return path_of(grown)
+
+
+def suited(lettering: Lettering, font: Font) -> float:
+    """How much heavier, mm on every edge, letters are drawn so that their thin strokes are as thick as they shall be.
+
+    No more than ``MOST_HEAVIER`` of their height: beyond that they would close.
+    """
+    font = font.varied(lettering.axes)
+    thin = font.thin * lettering.height * min(1.0, lettering.width / 100) + 2 * lettering.weight
+    short = max(0.0, lettering.least_stroke - thin) / 2
+    return math.ceil(min(short, MOST_HEAVIER * lettering.height) / FINEST) * FINEST
+
+
+def _across(ring: shapely.LinearRing) -> float:
+    """How wide the largest circle in a ring is, mm."""
+    return 2 * float(shapely.maximum_inscribed_circle(Polygon(ring), 0.02).length)
+
+
+def _opened(path: str, heavier: float) -> str:
+    """A letter made heavier whose counters shrink only where they are wide: the others would fill with thread."""
+    if heavier <= 0:
+        return path
+    parts: list[BaseGeometry] = []
+    for part in region_of(Area(path)).geoms:
+        grown = Polygon(part.exterior).buffer(heavier, join_style="mitre", mitre_limit=MITRE)
+        chinks = [ring for ring in grown.interiors if _across(ring) > CHINK]  # those that slits left go
+        outer: BaseGeometry = Polygon(grown.exterior, chinks)
+        for ring in part.interiors:
+            hole = Polygon(ring)
+            less = min(heavier, max(-heavier / 2, (_across(ring) - OPEN) / 2))
+            outer = outer.difference(hole.buffer(-less, join_style="mitre", mitre_limit=MITRE))
+        parts.append(outer)
+    return path_of(shapely.union_all(parts))

@@ -12,12 +12,14 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit, QVBoxLayout, Q
 
 from jontel.app.jobs import Lane
 from jontel.app.panels.controls import change_monogram
+from jontel.app.panels.parts import NumberField, PinnedRow, clear
 from jontel.app.session import Document
+from jontel.app.theme import LIGHT
 from jontel.data import resource
 from jontel.design import CannotRead, StitchObject
 from jontel.design.edits import change_objects
 from jontel.design.lettering import MOST_SIGNS, Lettering, retyped
-from jontel.lettering.fonts import FontFile, shipped_fonts, system_fonts
+from jontel.lettering.fonts import Axis, FontFile, open_font, shipped_fonts, system_fonts
 from jontel.lettering.setting import lettered
 
 SAMPLE = QSize(96, 26)
@@ -105,9 +107,41 @@ class WordsEditor(QWidget):
         self._document = document
         self.words = Words(self)
         self.fonts = _over_fonts(self, self.words, self._use)
+        self._axes = QVBoxLayout()
+        self._axes.setSpacing(4)
+        self._fields: dict[str, NumberField] = {}
+        self._shown: tuple[Axis, ...] = ()
+        column = self.layout()
+        assert isinstance(column, QVBoxLayout)
+        column.addLayout(self._axes)
+
+    def _show_axes(self, found: list[Lettering]) -> None:
+        """Fields for the axes of a variable font, where all that is selected is set in one."""
+        try:
+            axes = open_font(found[0].font).axes if len({one.font for one in found}) == 1 else ()
+        except CannotRead:
+            axes = ()
+        if axes != self._shown:
+            self._shown = axes
+            clear(self._axes)
+            self._fields = {}
+            for axis in axes:
+                field = NumberField(f"axis-{axis.tag}", axis.title, "count", axis.low, axis.high, 10)
+                field.entered.connect(lambda value, tag=axis.tag: self._vary(tag, value))
+                self._axes.addWidget(PinnedRow(axis.title, field, None, LIGHT))
+                self._fields[axis.tag] = field
+        for axis in axes:
+            values = {dict(one.axes).get(axis.tag, axis.usual) for one in found}
+            self._fields[axis.tag].show_value(next(iter(values)) if len(values) == 1 else None, False, "mm")
+
+    def _vary(self, tag: str, value: float) -> None:
+        def change(words: Lettering) -> Lettering:
+            return replace(words, axes=tuple(sorted({**dict(words.axes), tag: value}.items())))
+
+        self._change("Vary the font", change)
 
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
-        """Show the words and the font of ``items``."""
+        """Show the words, the font and its axes."""
         found = [item.lettering for item in items if item.lettering is not None]
         if not found:
             return
@@ -117,6 +151,7 @@ class WordsEditor(QWidget):
             self.words.setPlaceholderText("" if len(texts) == 1 else "They differ")
         self.words.setEnabled(len(texts) == 1)
         self.fonts.show_font(found[0].font if len(fonts) == 1 else None)
+        self._show_axes(found)
 
     def take(self, text: str) -> None:
         """Make the words those that were typed."""

@@ -10,7 +10,7 @@ from jontel.design.edits import change_objects
 from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.kinds import traits_of
 from jontel.design.kinds.values import value_of
-from jontel.design.lettering import Lettering
+from jontel.design.lettering import LEAST_STROKE, Lettering
 from jontel.design.shapes import Area
 from jontel.geometry.polyline import lengths
 from jontel.lettering.setting import lettered
@@ -45,12 +45,17 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
             f"“{item.name}” is {words.height:g} mm high, and strokes of it are {width:.1f} mm thin: "
             f"they sew well from {height:g} mm, or heavier by {heavier:g} mm.{thread}"
         )
-        fixes = [
-            Fix(f"Make it {heavier:g} mm heavier", partial(_changed, item.id, "weight", heavier)),
-            Fix(f"Make it {height:g} mm high", partial(_changed, item.id, "height", height)),
+        choices = [
+            (f"Make it {heavier:g} mm heavier", "weight", heavier),
+            (f"Make it {height:g} mm high", "height", height),
         ]
-        fits = [fix for fix, value, field in zip(fixes, (heavier, height), ("weight", "height"), strict=True)
-                if value <= value_of(Lettering, field).high]  # fmt: skip
+        if words.least_stroke < LEAST_STROKE and _width(_with(item, "least_stroke", LEAST_STROKE)) >= THIN:
+            choices.insert(0, (f"Draw strokes at least {LEAST_STROKE:g} mm thick", "least_stroke", LEAST_STROKE))
+        fits = [
+            Fix(label, partial(_changed, item.id, field, value))
+            for label, field, value in choices
+            if value <= value_of(Lettering, field).high
+        ]
         found.append(Finding("small letters", "look", sentence, (item.id,), piece.segments.first, tuple(fits)))
     return found
 
@@ -78,12 +83,13 @@ def _up(value: float, step: float) -> float:
 
 
 def _changed(identity: int, field: str, value: float, design: Design) -> Design:
-    def change(item: StitchObject) -> StitchObject:
-        if item.lettering is None:
-            return item
-        try:
-            return lettered(item, replace(item.lettering, **{field: value}))
-        except CannotRead:  # without its font it stays as it is
-            return item
+    return change_objects(design, {identity}, lambda item: _with(item, field, value))
 
-    return change_objects(design, {identity}, change)
+
+def _with(item: StitchObject, field: str, value: float) -> StitchObject:
+    if item.lettering is None:
+        return item
+    try:
+        return lettered(item, replace(item.lettering, **{field: value}))
+    except CannotRead:  # without its font it stays as it is
+        return item
