@@ -26,6 +26,7 @@ UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 Alignment = Literal["left", "middle", "right"]
 Course = Literal["straight", "arc over", "arc under", "circle", "along a line"]
 Sewn = Literal["as one reads", "from the middle"]
+Trims = Literal["where it shows", "between letters", "between words", "between lines", "never"]
 SETTING, COURSE, SHAPING = (
     Group("Letters", open=True),
     Group("Line and arc", open=True),
@@ -59,7 +60,8 @@ class Lettering(Struct, frozen=True):
     On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
     Along a line the first baseline is ``line``, path data. Lines longer than ``longest`` mm, unless that is 0, are
     set narrower, down to ``NARROWEST`` percent, and then smaller.
-    Each line is ``sewn`` as one reads, or from its middle to the one side and then to the other, as on caps.
+    Each line is ``sewn`` as one reads, or from its middle to the one side and then to the other, as on caps. Between
+    letters the thread is cut by the rule of ``trims``.
     ``letters`` are those that differ; ``axes`` say where on its axes a variable font is taken.
     ``place`` brings all that onto the cloth: before, the first baseline's start, middle or end is the origin.
     """
@@ -79,6 +81,7 @@ class Lettering(Struct, frozen=True):
     width: Annotated[float, number("Width", 30.0, 300.0, "percent", 5, SHAPING)] = 100.0
     slant: Annotated[float, number("Slant", -45.0, 45.0, "angle", 1, SHAPING)] = 0.0
     sewn: Annotated[Sewn, word("Sewn", SETTING)] = "as one reads"
+    trims: Annotated[Trims, word("Trimmed", SETTING)] = "where it shows"
     place: Placement = UNMOVED
     line: PathData = ""
     axes: Axes = ()

@@ -20,7 +20,7 @@ from jontel.design.paths import Matrix, composed, transform_path, transform_poin
 from jontel.design.shapes import Area, Point
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
-from jontel.geometry.region import path_of, region_of
+from jontel.geometry.region import Region, path_of, region_of
 from jontel.lettering.fonts import Font, Glyph, open_font
 
 LEAVES, NAMED_BY = 0.3, 40
@@ -46,11 +46,15 @@ MITRE = 3.0
 
 @dataclass(frozen=True)
 class Set:
-    """Words as path data, the signs that the font lacks, and each letter by its sign and its own path data."""
+    """Words as path data, the signs that the font lacks, and each letter by its sign and its own path data.
+
+    ``places`` are those of the letters in the text.
+    """
 
     path: str
     missing: str = ""
     letters: tuple[tuple[str, str], ...] = ()
+    places: tuple[int, ...] = ()
 
 
 def words_object(lettering: Lettering, thread: str, font: Font | None = None) -> StitchObject:
@@ -93,13 +97,13 @@ def set_in(lettering: Lettering, font: Font) -> Set:
     scale = less * lettering.height / font.capitals
     lean = scale * math.tan(math.radians(lettering.slant))
     more = WIDER * heavier
-    letters: list[tuple[str, str]] = []
+    letters: list[tuple[str, str, int]] = []
     missing: list[str] = []
     for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
         starts, long = _spaced(glyphs, line, lettering, wide, first, more)
         shift = _shift(lettering, long)
-        of_line: list[tuple[str, str]] = []
+        of_line: list[tuple[str, str, int]] = []
         for glyph, x in zip(glyphs, starts, strict=True):
             if glyph.number == 0 and not line[glyph.cluster].isspace():
                 missing.append(line[glyph.cluster])
@@ -114,9 +118,45 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             data = _heavier(data, lettering.weight) if data else ""
             data = _opened(data, heavier) if data else ""
             if data:
-                of_line.append((line[glyph.cluster], data))
+                of_line.append((line[glyph.cluster], data, first + glyph.cluster))
         letters += _as_sewn(of_line, lettering)
-    return Set(" ".join(data for _, data in letters), "".join(dict.fromkeys(missing)), tuple(letters))
+    return Set(
+        " ".join(data for _, data, _ in letters),
+        "".join(dict.fromkeys(missing)),
+        tuple((sign, data) for sign, data, _ in letters),
+        tuple(place for _, _, place in letters),
+    )
+
+
+@kept
+def letter_cloths(lettering: Lettering) -> tuple[tuple[int, Region], ...]:
+    """Each letter by its place in the text, with the cloth it lies on; none where the font is not there."""
+    try:
+        made = set_in(lettering, open_font(lettering.font))
+    except CannotRead:
+        return ()
+    return tuple((place, region_of(Area(path))) for (_, path), place in zip(made.letters, made.places, strict=True))
+
+
+def parted(lettering: Lettering, start: Point, stop: Point) -> bool | None:
+    """Whether the rule of its trims cuts the thread between two places; ``None`` where there is no such rule."""
+    if lettering.trims == "where it shows":
+        return None
+    if lettering.trims == "never":
+        return False
+    cloths = letter_cloths(lettering)
+    if not cloths:
+        return None
+    regions = np.array([region for _, region in cloths])
+    one, other = (cloths[int(np.argmin(shapely.distance(regions, shapely.Point(spot))))][0] for spot in (start, stop))
+    between = lettering.text[min(one, other) : max(one, other)]
+    match lettering.trims:
+        case "between letters":
+            return one != other
+        case "between words":
+            return any(sign.isspace() for sign in between)
+        case _:
+            return "\n" in between
 
 
 def held_to_length(lettering: Lettering, font: Font) -> Lettering:
@@ -232,7 +272,7 @@ def differs(change: LetterChange, height: float) -> Matrix:
     return (a, b, -b, a, x, y)
 
 
-def _as_sewn(letters: list[tuple[str, str]], lettering: Lettering) -> list[tuple[str, str]]:
+def _as_sewn(letters: list[tuple[str, str, int]], lettering: Lettering) -> list[tuple[str, str, int]]:
     """The letters of a line in the order in which they are sewn."""
     if lettering.sewn == "as one reads":
         return letters

@@ -21,6 +21,7 @@ from jontel.design.stopping import go_on
 from jontel.design.thread import Thread
 from jontel.geometry.directing import lines_of
 from jontel.geometry.region import Region
+from jontel.lettering.setting import parted
 from jontel.sewing.derive import derived
 from jontel.sewing.ends import EntryExit, ends_of, left_at
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
@@ -203,6 +204,10 @@ def _under(start: Point, stop: Point, place: int, overlaps: Overlaps, over: floa
 def _inner(gap: tuple[Point, Point], part: _Part, overlaps: Overlaps, machine: MachineProfile) -> Way:
     """The way from one segment of an object to its next: straight over as much bare cloth as the object leaves."""
     under = _under(*gap, part.place, overlaps, machine.trim_over)
+    words = part.item.lettering
+    ruled = parted(words, *gap) if words is not None else None
+    if ruled is not None:
+        return Way(ruled, None if ruled else under)
     leave = part.item.ends.leave
     if leave is None or math.dist(*gap) <= leave:
         return Way(under is None and math.dist(*gap) > (machine.trim_over if leave is None else leave), under)
