@@ -20,7 +20,13 @@ from jontel.app.selection import (
 from jontel.app.session import Document
 from jontel.app.stages import NAMES
 from jontel.app.topbar import VIEWS
-from jontel.app.wording import break_into_columns, break_into_letters, new_monogram, set_words_along
+from jontel.app.wording import (
+    break_into_columns,
+    break_into_letters,
+    fit_words_inside,
+    new_monogram,
+    set_words_along,
+)
 from jontel.design import Design
 from jontel.design.edits import (
     grouped_together,
@@ -125,6 +131,7 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Break words into letters", "", on_document(break_into_letters))
     yield Command("Break into columns", "", on_document(break_into_columns))
     yield Command("Set the words along the line selected with them", "", on_document(set_words_along))
+    yield Command("Fit the words into the area selected with them", "", on_document(fit_words_inside))
     yield Command("Group by thread", "Ctrl+G", w.group_by_thread)
     for words, keys, x, y in (
         ("left", "Left", -1, 0),

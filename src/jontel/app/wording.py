@@ -7,7 +7,7 @@ from jontel.design import Design
 from jontel.design.edits import use_thread
 from jontel.design.errors import JontelError
 from jontel.design.monogram import Monogram
-from jontel.lettering.apart import into_columns, into_letters, set_along, taken_apart
+from jontel.lettering.apart import into_columns, into_letters, set_along, set_inside, taken_apart
 from jontel.lettering.fonts import shipped_fonts
 from jontel.lettering.monograms import with_monogram
 
@@ -27,6 +27,16 @@ def break_into_columns(document: Document) -> None:
 def set_words_along(document: Document) -> None:
     """Set the selected words along the line that is selected with them."""
     _change(document, "Words along a line", lambda design, ids: (set_along(design, ids), ids))
+
+
+def fit_words_inside(document: Document) -> None:
+    """Fit the selected words into the area that is selected with them."""
+    _change(document, "Words in a shape", lambda design, ids: (set_inside(design, ids), _words(design, ids)))
+
+
+def _words(design: Design, ids: frozenset[int]) -> frozenset[int]:
+    """Those of some objects that are words."""
+    return frozenset(item.id for item in design.objects if item.id in ids and item.lettering is not None)
 
 
 def new_monogram(document: Document) -> None:

@@ -24,7 +24,7 @@ Axes = Annotated[
 """Values of the axes of a variable font, by their tags."""
 UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 Alignment = Literal["left", "middle", "right"]
-Course = Literal["straight", "arc over", "arc under", "circle", "along a line"]
+Course = Literal["straight", "arc over", "arc under", "circle", "along a line", "in a shape"]
 Sewn = Literal["as one reads", "from the middle"]
 Trims = Literal["where it shows", "between letters", "between words", "between lines", "never"]
 SETTING, COURSE, SHAPING = (
@@ -58,8 +58,8 @@ class Lettering(Struct, frozen=True):
     mm. Letters whose thin strokes are thinner than ``least_stroke`` mm are drawn heavier within their height, wider
     apart and with their counters opened, as far as they stay letters; 0 leaves them as they are.
     On an arc the first baseline has ``radius`` mm; a circle has its first line over it, the second under it.
-    Along a line the first baseline is ``line``, path data. Lines longer than ``longest`` mm, unless that is 0, are
-    set narrower, down to ``NARROWEST`` percent, and then smaller.
+    Along a line the first baseline is ``line``, path data; in a shape that is the outline that the words fill. Lines
+    longer than ``longest`` mm, unless that is 0, are set narrower, down to ``NARROWEST`` percent, and then smaller.
     Each line is ``sewn`` as one reads, or from its middle to the one side and then to the other, as on caps. Between
     letters the thread is cut by the rule of ``trims``.
     ``letters`` are those that differ; ``axes`` say where on its axes a variable font is taken.

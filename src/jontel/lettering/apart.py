@@ -69,7 +69,7 @@ def taken_apart(design: Design, ids: frozenset[int], apart: Apart) -> tuple[Desi
 def set_along(design: Design, ids: frozenset[int]) -> Design:
     """``design`` whose words in ``ids`` stand along the line, or the outline, that is selected with them.
 
-    Raises ``CannotRead`` where it is not words and one line that are selected.
+    Raises ``CannotRead`` where it is not words and one other shape that are selected.
     """
     chosen = [item for item in design.objects if item.id in ids]
     words = [item for item in chosen if item.lettering is not None]
@@ -84,6 +84,25 @@ def set_along(design: Design, ids: frozenset[int]) -> Design:
         return lettered(item, replace(item.lettering, course="along a line", line=path, place=UNMOVED))
 
     return change_objects(design, {item.id for item in words}, along)
+
+
+def set_inside(design: Design, ids: frozenset[int]) -> Design:
+    """``design`` whose words in ``ids`` fill the area that is selected with them; it goes, they have its shape.
+
+    Raises ``CannotRead`` where it is not words and one area that are selected.
+    """
+    chosen = [item for item in design.objects if item.id in ids]
+    words = [item for item in chosen if item.lettering is not None]
+    others = [item for item in chosen if item.lettering is None]
+    if not words or len(others) != 1 or not isinstance(others[0].shape, Area):
+        raise CannotRead("Select words and one area that they shall fill, then fit them into it.")
+    path = others[0].shape.path
+
+    def inside(item: StitchObject) -> StitchObject:
+        assert item.lettering is not None
+        return lettered(item, replace(item.lettering, course="in a shape", line=path, place=UNMOVED))
+
+    return remove_objects(change_objects(design, {item.id for item in words}, inside), {others[0].id})
 
 
 def _column(rails: Rails) -> Column:

@@ -15,12 +15,13 @@ from jontel.design.design import Ends, StitchObject
 from jontel.design.errors import CannotRead
 from jontel.design.kinds.satin import Satin
 from jontel.design.kinds.values import value_of
-from jontel.design.lettering import NARROWEST, LetterChange, Lettering
+from jontel.design.lettering import NARROWEST, UNMOVED, LetterChange, Lettering
 from jontel.design.paths import Matrix, composed, transform_path, transform_point
 from jontel.design.shapes import Area, Point
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
 from jontel.geometry.region import Region, path_of, region_of
+from jontel.lettering.envelope import Envelope, envelope
 from jontel.lettering.fonts import Font, Glyph, open_font
 
 LEAVES, NAMED_BY = 0.3, 40
@@ -97,6 +98,7 @@ def set_in(lettering: Lettering, font: Font) -> Set:
     scale = less * lettering.height / font.capitals
     lean = scale * math.tan(math.radians(lettering.slant))
     more = WIDER * heavier
+    there_to = UNMOVED if lettering.course == "in a shape" else lettering.place
     letters: list[tuple[str, str, int]] = []
     missing: list[str] = []
     for number, (first, line) in enumerate(_lines(lettering)):
@@ -112,7 +114,7 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             here = (wide * less, 0.0, lean, -scale, -half * less, -glyph.at[1] * scale - heavier)
             here = composed(here, differs(change_of(lettering, first + glyph.cluster), lettering.height))
             there = _stand(lettering, number, x + shift + half)
-            a, b, c, d, e, f = composed(composed(here, there), lettering.place)
+            a, b, c, d, e, f = composed(composed(here, there), there_to)
             # the same letter is the same shape to the last digit wherever it stands in a line, and known therefore
             data = transform_path(font.outline(glyph.number), (a, b, c, d, round(e, DIGITS), round(f, DIGITS)))
             data = _heavier(data, lettering.weight) if data else ""
@@ -120,6 +122,12 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             if data:
                 of_line.append((line[glyph.cluster], data, first + glyph.cluster))
         letters += _as_sewn(of_line, lettering)
+    if lettering.course == "in a shape":
+        fitted = envelope(lettering.line, [data for _, data, _ in letters])
+        if fitted is not None:
+            letters = [
+                (sign, transform_path(fitted.path(data), lettering.place), place) for sign, data, place in letters
+            ]
     return Set(
         " ".join(data for _, data, _ in letters),
         "".join(dict.fromkeys(missing)),
@@ -221,7 +229,7 @@ def _lines(lettering: Lettering) -> list[tuple[int, str]]:
 def with_value(lettering: Lettering, field: str, value: object, font: Font) -> Lettering:
     """``lettering`` with one value changed; aligned anew or bent, the middle of its longest line stays."""
     fresh = replace(lettering, **{field: value})
-    if field not in ("course", "alignment") or "along a line" in (fresh.course, lettering.course):
+    if field not in ("course", "alignment") or {fresh.course, lettering.course} & {"along a line", "in a shape"}:
         return fresh
     if field == "course" and lettering.course == "straight":
         fresh = replace(fresh, alignment="middle")
@@ -245,6 +253,7 @@ def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     font = font.varied(lettering.axes)
     lettering = held_to_length(lettering, font)
     wide, more = _wide(lettering, font), WIDER * suited(lettering, font)
+    bends = _bends(lettering)
     found: list[tuple[Point, Point]] = []
     for number, (first, line) in enumerate(_lines(lettering)):
         glyphs = font.shaped(line)
@@ -253,9 +262,21 @@ def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
         ahead = sorted(zip((glyph.cluster for glyph in glyphs), starts, strict=True))
         for place in range(len(line) + 1):
             x = next((start for cluster, start in ahead if cluster >= place), long)
-            there = composed(_stand(lettering, number, x + shift), lettering.place)
-            found.append((transform_point((0.0, 0.0), there), transform_point((0.0, -lettering.height), there)))
+            there = _stand(lettering, number, x + shift)
+            foot, head = (transform_point((0.0, y), there) for y in (0.0, -lettering.height))
+            if bends is not None:
+                foot, head = bends.spot(foot), bends.spot(head)
+            found.append((transform_point(foot, lettering.place), transform_point(head, lettering.place)))
     return found
+
+
+@kept
+def _bends(lettering: Lettering) -> Envelope | None:
+    """What bends the letters into their shape; ``None`` where they stand straight."""
+    if lettering.course != "in a shape":
+        return None
+    straight = set_in(replace(lettering, course="straight", place=UNMOVED), open_font(lettering.font))
+    return envelope(lettering.line, [data for _, data in straight.letters])
 
 
 def change_of(lettering: Lettering, sign: int) -> LetterChange:
@@ -296,8 +317,16 @@ def letter_frame(lettering: Lettering, font: Font, sign: int) -> Matrix | None:
         for glyph, x in zip(glyphs, starts, strict=True):
             if glyph.cluster == sign - first and not line[glyph.cluster].isspace():
                 middle = x + _shift(lettering, long) + glyph.advance * wide / 2
-                return composed(_stand(lettering, number, middle), lettering.place)
+                there = _stand(lettering, number, middle)
+                bends = _bends(lettering)
+                return composed(there if bends is None else _bent_frame(there, bends), lettering.place)
     return None
+
+
+def _bent_frame(frame: Matrix, bends: Envelope) -> Matrix:
+    """A letter's frame where it was bent into a shape: as it lies about the middle of its foot."""
+    (x, y), along, down = (bends.spot(transform_point(place, frame)) for place in ((0, 0), (0.5, 0), (0, 0.5)))
+    return (2 * (along[0] - x), 2 * (along[1] - y), 2 * (down[0] - x), 2 * (down[1] - y), x, y)
 
 
 def _shift(lettering: Lettering, long: float) -> float:
@@ -338,7 +367,7 @@ def _stand(lettering: Lettering, line: int, x: float) -> Matrix:
     match lettering.course:
         case "along a line":
             return _on_line(x, down, lettering)
-        case "straight":
+        case "straight" | "in a shape":
             return (1.0, 0.0, 0.0, 1.0, x, down)
         case "arc over":
             return _on_circle(x, max(radius - down, 0.1), (0.0, radius), False)
