@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 NONE: Picked = frozenset()
 SHOWN_AFTER = 30
 """While something is dragged its stitches are asked for once in so many ms, not at every move of the mouse."""
+LARGE, RESTED = 300, 120
+"""The stitches of outlines of more nodes follow once the mouse has rested for so many ms."""
 Change = Callable[[Chains, Picked], Chains]
 
 
@@ -83,8 +85,10 @@ class Bending(QObject):
     def drag(self, chains: Chains) -> None:
         """Show the outline dragged; its stitches follow."""
         self._dragged = chains
-        if not self._soon.isActive():
-            self._soon.start()
+        if sum(map(len, chains)) > LARGE:  # sewing it takes the time that drawing it smoothly needs
+            self._soon.start(RESTED)
+        elif not self._soon.isActive():
+            self._soon.start(SHOWN_AFTER)
         self.changed.emit()
 
     def _preview(self) -> None:

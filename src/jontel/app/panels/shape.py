@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from jontel.app.bending import Bending
@@ -23,6 +24,8 @@ from jontel.geometry.nodes import NodeKind
 from jontel.shaping.operations import OPERATIONS, Operation
 
 PLACES = (("x", "Middle x", "x"), ("y", "Middle y", "y"), ("width", "Width", "Width"), ("height", "Height", "Height"))
+AFTER_CLOTH = 40
+"""The panel follows what is dragged so many ms after the cloth."""
 KINDS: tuple[NodeKind, ...] = ("corner", "smooth", "symmetric")
 
 
@@ -86,8 +89,10 @@ class NodesEditor(QWidget):
             name = f"node-{words.lower().replace(' ', '-')}"
             more.addWidget(small(words, name, does, tip), place // 3, place % 3)
         column.addLayout(more)
-        self._bending.changed.connect(self.show_nodes)
-        document.design_changed.connect(self.show_nodes)
+        self._soon = QTimer(self, singleShot=True, interval=AFTER_CLOTH)
+        self._soon.timeout.connect(self.show_nodes)
+        self._bending.changed.connect(self._soon.start)
+        document.design_changed.connect(self._soon.start)
 
     def refresh(self, _items: tuple[StitchObject, ...]) -> None:
         """Show the nodes as they are now."""

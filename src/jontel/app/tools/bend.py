@@ -75,6 +75,7 @@ class BendTool(Tool):
         super().__init__(canvas)
         self.pull: Pull | None = None
         self.over: QPointF | None = None
+        self._outlines = Outlines()
 
     @property
     def bending(self) -> Bending | None:
@@ -251,12 +252,7 @@ class BendTool(Tool):
         if spot.shift:
             step = QPointF(step.x(), 0.0) if abs(step.x()) > abs(step.y()) else QPointF(0.0, step.y())
         goal = QPointF(float(home[0]) + step.x(), float(home[1]) + step.y())
-        still = tuple(
-            Chain(c.at[rest], c.before[rest], c.after[rest], False)
-            for number, c in enumerate(pull.before)
-            if len(rest := [k for k in range(len(c)) if (number, k) not in bending.picked])
-        )
-        snap = self.canvas.snapped(Spot(goal, spot.screen, spot.keys), within=still)
+        snap = self.canvas.snapped(Spot(goal, spot.screen, spot.keys), within=_still(pull.before, bending.picked))
         x, y = snap.cloth.x() - float(home[0]), snap.cloth.y() - float(home[1])
         bending.drag(nodes_moved(pull.before, bending.picked, (1.0, 0.0, 0.0, 1.0, x, y)))
         self.canvas.say(f"x {snap.cloth.x():.2f}, y {snap.cloth.y():.2f} mm")
@@ -401,10 +397,15 @@ class BendTool(Tool):
         chains, picked = bending.chains, bending.picked
         painter.setTransform(camera.transform())
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        path = path_of_chains(chains)
-        for colour, wide in (("surface", 3.4), ("accent", 1.5)):
+        pull = self.pull
+        paths = self._outlines.paths(chains, pull.before if pull is not None and pull.moved else None)
+        many = sum(map(len, chains)) > MOST_SHOWN
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, not many)  # smooth is slow, and such lines are dense
+        for colour, wide in (("accent", 1.0),) if many else (("surface", 3.4), ("accent", 1.5)):
             painter.setPen(pen(theme.colour(colour, 200 if colour == "surface" else 255), wide))
-            painter.drawPath(path)
+            for path in paths:
+                painter.drawPath(path)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         handles = self._shown_handles()
         painter.setPen(pen(theme.colour("accent"), 1.0))
         painter.drawLines([QLineF(*chains[c].at[k].tolist(), *place.tolist()) for (c, k), _, place in handles])
@@ -417,7 +418,6 @@ class BendTool(Tool):
         frame = self._screen_frame()
         if frame is not None and (self.pull is None or self.pull.grip is not Grip.FRAME):
             paint_handles(painter, frame, theme)
-        pull = self.pull
         if pull is not None and pull.moved and pull.grip in (Grip.BAND, Grip.LASSO):
             self._paint_band(painter, pull)
         if self.over is not None and pull is None:
@@ -438,11 +438,15 @@ class BendTool(Tool):
         for number, chain in enumerate(chains):
             spots = chain.at * camera.scale + (camera.x, camera.y)
             kinds = chain.kinds()
-            sparse = crowd <= MOST_SHOWN or _mean_step(spots) > 7.0
-            for k, (x, y) in enumerate(spots.tolist()):
+            shown = np.zeros(len(chain), dtype=bool)
+            shown[[k for c, k in picked if c == number]] = True
+            if crowd <= MOST_SHOWN or _mean_step(spots) > 7.0:
+                shown[:] = True
+            x, y = spots.T
+            shown &= (x > view.left()) & (x < view.right()) & (y > view.top()) & (y < view.bottom())
+            for k in np.flatnonzero(shown).tolist():
                 chosen = (number, k) in picked
-                if not (chosen or sparse) or not view.contains(x, y):
-                    continue
+                x, y = spots[k].tolist()
                 painter.setPen(pen(theme.colour("accent"), 1.4))
                 painter.setBrush(theme.colour("accent" if chosen else "field"))
                 if kinds[k] == "corner":
@@ -489,6 +493,59 @@ def _within(chain: Chain, pull: Pull, spot: Spot) -> np.ndarray:
 
 def _mean_step(spots: np.ndarray) -> float:
     return float(np.hypot(*np.diff(spots, axis=0).T).mean()) if len(spots) > 1 else 0.0
+
+
+def _still(chains: Chains, picked: Picked) -> Chains:
+    """The nodes that are not picked, as something to snap to."""
+    found: list[Chain] = []
+    for number, chain in enumerate(chains):
+        rest = np.delete(np.arange(len(chain)), [k for c, k in picked if c == number])
+        if len(rest):
+            found.append(Chain(chain.at[rest], chain.before[rest], chain.after[rest], False))
+    return tuple(found)
+
+
+class Outlines:
+    """Outlines as painter paths: of one that is dragged only the pieces that differ are made again."""
+
+    def __init__(self) -> None:
+        self._whole: tuple[Chains, QPainterPath] = ((), QPainterPath())
+        self._rest: tuple[Chains, bytes, QPainterPath] = ((), b"", QPainterPath())
+
+    def paths(self, chains: Chains, before: Chains | None) -> tuple[QPainterPath, ...]:
+        """The paths of ``chains``, which were ``before`` when a drag began."""
+        if before is None or before is chains or [len(c) for c in before] != [len(c) for c in chains]:
+            if self._whole[0] is not chains:
+                self._whole = (chains, path_of_chains(chains))
+            return (self._whole[1],)
+        moved = [
+            (one.controls() != other.controls()).any(axis=(1, 2)) for one, other in zip(chains, before, strict=True)
+        ]
+        key = b"".join(one.tobytes() for one in moved)
+        if self._rest[0] is not before or self._rest[1] != key:
+            rest = QPainterPath()
+            for chain, some in zip(before, moved, strict=True):
+                _add_pieces(rest, chain, ~some)
+            self._rest = (before, key, rest)
+        fresh = QPainterPath()
+        for chain, some in zip(chains, moved, strict=True):
+            _add_pieces(fresh, chain, some)
+        return self._rest[2], fresh
+
+
+def _add_pieces(path: QPainterPath, chain: Chain, some: np.ndarray) -> None:
+    """Add some of the pieces of a chain, (pieces,), to a path."""
+    numbers = np.flatnonzero(some)
+    straight = chain.straight()[numbers].tolist()
+    last = -2
+    for k, line, c in zip(numbers.tolist(), straight, chain.controls()[numbers].tolist(), strict=True):
+        if k != last + 1:
+            path.moveTo(*c[0])
+        if line:
+            path.lineTo(*c[3])
+        else:
+            path.cubicTo(*c[1], *c[2], *c[3])
+        last = k
 
 
 def path_of_chains(chains: Chains) -> QPainterPath:
