@@ -29,7 +29,7 @@ from jontel.geometry.bending import (
 from jontel.geometry.fitting import fitted
 from jontel.geometry.nodes import Chain, Chains, chains_of, nearest_on, path_through, place_on
 from jontel.geometry.polyline import flatten, lengths
-from jontel.geometry.snapping import Targets, snapped
+from jontel.geometry.snapping import Picture, Targets, snapped
 
 BOX = "M0 0 L10 0 L10 10 L0 10 Z"
 ELLIPSE = ellipse_path(0, 0, 20, 10)
@@ -305,3 +305,24 @@ def test_a_place_snaps_to_nodes_before_guides_before_outlines_before_the_grid() 
     assert corner is not None and (corner.sort, corner.place) == ("artwork", (-10.0, -12.0))
     side = snapped((-13.0, -11.7), 0.6, art)
     assert side is not None and side.place == (-13.0, -12.0)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_place_snaps_to_the_edges_that_a_picture_shows(seed: int) -> None:
+    """A disc of another colour, blurred and with noise: places about its rim come to lie on it."""
+    rng = np.random.default_rng(seed)
+    y, x = np.mgrid[0:400, 0:400]
+    far = np.hypot(x + 0.5 - 200, y + 0.5 - 200)
+    part = 1 / (1 + np.exp((far - 120) / 1.2))
+    colours = np.stack([230 - 150 * part, 225 - 40 * part, 210 + 10 * part], axis=2) + rng.normal(
+        0, 1.0, (400, 400, 3)
+    )
+    picture = Picture(colours.clip(0, 255).astype(np.uint8), (-40.0, -40.0, 40.0, 40.0))  # 5 px a mm, radius 24 mm
+    for angle in rng.uniform(0, 2 * np.pi, 40):
+        off = rng.uniform(-0.8, 0.8)
+        place = ((24 + off) * math.cos(angle), (24 + off) * math.sin(angle))
+        snap = snapped(place, 1.5, Targets(pictures=[picture]))
+        assert snap is not None and snap.sort == "artwork"
+        assert math.hypot(*snap.place) == pytest.approx(24, abs=0.2)
+    assert snapped((0.0, 0.0), 1.5, Targets(pictures=[picture])) is None
+    assert snapped((90.0, 0.0), 1.5, Targets(pictures=[picture])) is None

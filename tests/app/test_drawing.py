@@ -330,7 +330,7 @@ def test_nodes_snap_to_nodes_outlines_guides_and_the_grid_unless_control_is_held
     take(drawer, Qt.Key.Key_L)
     canvas.aids.follow(drawer.document)
     drawer.settle()
-    drawer.bot.waitUntil(lambda: bool(canvas.aids._ready[1]))  # the outlines are read aside
+    drawer.bot.waitUntil(lambda: bool(canvas.aids._outlines))  # the outlines are read aside
     gesture(drawer, [(-22.1, -22.1)])
     gesture(drawer, [(-26.0, -29.94)])
     gesture(drawer, [(-21.9, -30.2)], CTRL)

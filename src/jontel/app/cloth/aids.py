@@ -9,12 +9,14 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.pictures import artwork_image, colours_of
 from jontel.app.cloth.rulers import THICK
 from jontel.app.drawing import pen
 from jontel.app.theme import Theme
+from jontel.design import Artwork
 from jontel.design.shapes import Shape
 from jontel.geometry.nodes import Chains
-from jontel.geometry.snapping import Snap, Targets, snapped
+from jontel.geometry.snapping import Picture, Snap, Targets, snapped
 from jontel.shaping.outlines import chains_in
 
 if TYPE_CHECKING:
@@ -38,6 +40,10 @@ def _chains(shape: Shape) -> Chains:
     return chains_in(shape)
 
 
+Ready = tuple[tuple[tuple[int, Chains], ...], tuple[Picture, ...]]
+"""Outlines by the object that they are of, and what pictures show."""
+
+
 class Aids:
     """What helps the hand on one cloth: the ``grid`` (mm, 0: none) and whether anything is snapped to at all."""
 
@@ -45,22 +51,25 @@ class Aids:
         self.grid = 0.0
         self.snaps = True
         self.snap: Snap | None = None
-        self._targets: dict[int, tuple[Shape, Chains]] = {}
-        self._asked: object = None
-        self._ready: tuple[object, tuple[tuple[int, Chains], ...]] = (None, ())
+        self._asked: tuple[object, object] = (None, None)
+        self._outlines: tuple[tuple[int, Chains], ...] = ()
+        self._pictures: tuple[Picture, ...] = ()
 
     def follow(self, document: Document) -> None:
         """Have the outlines that can be snapped to read aside, where they are not known."""
         design = document.history.design
-        if self._asked is design.objects:
+        if self._asked[0] is design.objects and self._asked[1] is design.artwork:
             return
-        self._asked = design.objects
+        self._asked = (design.objects, design.artwork)
+        seen = [(one, artwork_image(one)) for one in design.artwork if one.visible]
 
-        def read() -> tuple[tuple[int, Chains], ...]:
-            return tuple((item.id, _chains(item.shape)) for item in design.objects if not item.hidden)
+        def read() -> Ready:
+            outlines = tuple((item.id, _chains(item.shape)) for item in design.objects if not item.hidden)
+            pictures = tuple(Picture(colours_of(image), _box(one)) for one, image in seen if not image.isNull())
+            return outlines, pictures
 
-        def take(found: tuple[tuple[int, Chains], ...]) -> None:
-            self._ready = (design.objects, found)
+        def take(found: Ready) -> None:
+            self._outlines, self._pictures = found
 
         document.ask(read, take)
 
@@ -71,17 +80,19 @@ class Aids:
         self.follow(document)
         design = document.history.design
         chosen = document.selection if within is not None else frozenset()
-        outlines = [chains for owner, chains in self._ready[1] if owner not in chosen]
+        outlines = [chains for owner, chains in self._outlines if owner not in chosen]
         if within:
             outlines.append(within)
-        boxes = [
-            (one.x, one.y, one.x + one.width, one.y + one.height) for one in design.artwork if one.visible and shown
-        ]
+        boxes = [_box(one) for one in design.artwork if one.visible and shown]
         targets = Targets(
             outlines, [g.at for g in design.guides if g.upright], [g.at for g in design.guides if not g.upright],
-            self.grid, design.zero, boxes,
+            self.grid, design.zero, boxes, self._pictures if shown else (),
         )  # fmt: skip
         return snapped(place, REACH / scale, targets)
+
+
+def _box(one: Artwork) -> tuple[float, float, float, float]:
+    return one.x, one.y, one.x + one.width, one.y + one.height
 
 
 def paint_grid(painter: QPainter, camera: Camera, size: QRectF, theme: Theme, step: float, zero: QPointF) -> None:

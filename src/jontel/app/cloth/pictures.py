@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from functools import lru_cache
 
+import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QByteArray, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
@@ -18,13 +20,33 @@ def artwork_pixmap(one: Artwork) -> QPixmap:
     return _pixmap(one.data, one.media == "svg", one.width / one.height)
 
 
+def artwork_image(one: Artwork) -> QImage:
+    """The picture as an image; an empty one when the bytes cannot be painted."""
+    return _image(one.data, one.media == "svg", one.width / one.height)
+
+
+def colours_of(image: QImage) -> NDArray[np.uint8]:
+    """The colours of an image, (high, wide, 3); what is clear is white."""
+    flat = QImage(image.size(), QImage.Format.Format_RGB888)
+    flat.fill(Qt.GlobalColor.white)
+    painter = QPainter(flat)
+    painter.drawImage(0, 0, image)
+    painter.end()
+    bits = flat.constBits()
+    assert bits is not None
+    bits.setsize(flat.sizeInBytes())
+    rows = np.frombuffer(bits, np.uint8).reshape(flat.height(), flat.bytesPerLine())
+    answer: NDArray[np.uint8] = rows[:, : 3 * flat.width()].reshape(flat.height(), flat.width(), 3).copy()
+    return answer
+
+
 def colours_in(artwork: Sequence[Artwork], places: Sequence[tuple[float, float]]) -> list[tuple[int, int, int]]:
     """The colours that a person sees in the pictures at places on the cloth; none where there is no picture."""
     seen = [one for one in reversed(artwork) if one.visible]
     found: list[tuple[int, int, int]] = []
     for x, y in places:
         for one in seen:
-            image = _image(one.data, one.media == "svg", one.width / one.height)
+            image = artwork_image(one)
             across, down = (x - one.x) / one.width, (y - one.y) / one.height
             if image.isNull() or not (0 <= across < 1 and 0 <= down < 1):
                 continue
