@@ -243,4 +243,5 @@ class OperationsEditor(QWidget):
 def shape_summary(items: tuple[StitchObject, ...], unit: Unit) -> str:
     """How large the selection is, in a few words."""
     box = bounds_of(items)
-    return f"{format_length(box.width(), unit)} × {format_length(box.height(), unit)}"
+    wide, tall = (format_length(value, unit, 1) for value in (box.width(), box.height()))
+    return f"{wide.split()[0]} × {tall}"

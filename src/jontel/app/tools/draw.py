@@ -165,6 +165,7 @@ class NodesTool(DrawTool):
     def cancel(self) -> None:
         """Forget the nodes."""
         self.nodes, self.pulling, self.ahead = [], None, None
+        self.canvas.aids.snap = None
         self.canvas.update()
 
     def complete(self) -> None:
