@@ -64,6 +64,7 @@ def commands(window: MainWindow) -> Iterator[Command]:
 def _files(w: MainWindow) -> Iterator[Command]:
     yield Command("Write the files for the machine", "Ctrl+E", w.write_files)
     yield Command("Bring in artwork…", "Ctrl+I", w.desk.bring_in_artwork)
+    yield Command("Place a picture to draw over…", "Ctrl+Shift+I", w.desk.place_picture)
     yield Command("Open a design…", "Ctrl+O", w.desk.open_file)
     yield Command("Open a recent design…", "Ctrl+Shift+O", w.desk.open_recent)
     yield Command("Save the design", "Ctrl+S", w.desk.save)

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from jontel.app.window import MainWindow
 
 BRIEF = number_of("Brief")
-PICTURES = "Artwork (*.svg *.png *.jpg *.jpeg *.webp *.bmp *.tif *.tiff)"
+PICTURES = "Artwork (*.svg *.png *.jpg *.jpeg *.webp *.bmp *.tif *.tiff *.gif)"
 WORKING = "Designs (*.jontel)"
 
 
@@ -127,6 +127,54 @@ class Desk:
                 self._window.notice.tell(f"{path.name} became {many(count, 'object')}{left}.")
         except JontelError as error:
             self._window.notice.tell(str(error), "spoils")
+
+    def place_picture(self) -> None:
+        """Ask for a picture to be drawn over."""
+        names, _ = QFileDialog.getOpenFileNames(self._window, "Place pictures to draw over", self._folder(), PICTURES)
+        for name in names:
+            self.lay_down(Path(name))
+
+    def lay_down(self, path: Path) -> None:
+        """Lay a picture on the cloth of the current design, or of a new one: nothing is digitized."""
+        from jontel.artwork.placing import placed
+
+        if self._session.current is None:
+            self.new_design()
+        document = self._session.current
+        if document is None:
+            return
+        design = document.history.design
+        try:
+            made = self._window.aside(f"Reading {path.name}", lambda: placed(design, read_whole(path), path.name))
+        except JontelError as error:
+            self._window.notice.tell(str(error), "spoils")
+            return
+        if made is not None:
+            document.edit(f"Place {path.name}", made)
+            one = made.artwork[-1]
+            self._window.canvas.fit()
+            size = f"{one.width:.0f} × {one.height:.0f} mm"
+            self._window.notice.tell(
+                f"{path.name} lies on the cloth, {size}: draw over it, or digitize it in Artwork."
+            )
+
+    def digitize_picture(self, number: int) -> None:
+        """Make objects of a picture that lies on the cloth."""
+        from jontel.artwork.placing import digitized
+
+        document = self._session.current
+        if document is None:
+            return
+        design = document.history.design
+        before = {item.id for item in design.objects}
+        try:
+            made = self._window.aside("Digitizing", lambda: digitized(design, number, thread_chart()))
+        except JontelError as error:
+            self._window.notice.tell(str(error), "spoils")
+            return
+        if made is not None:
+            document.edit(f"Digitize {design.artwork[number].name}", made)
+            document.select({item.id for item in made.objects} - before)
 
     def add_pasted(self, mime: QMimeData) -> None:
         """Bring in a drawing or a picture that another program put on the clipboard."""

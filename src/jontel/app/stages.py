@@ -27,7 +27,7 @@ BY_KEY = ("shape", "rectangle", "ellipse", "block", "guide")
 class Stage:
     """A stage: its name, its panel, the tools on its rail, and what the cloth shows in it.
 
-    Tools beyond the rail (``more``) are reached by key, by the finder and from the panel. ``hint`` says what to do
+    Pictures are moved with the mouse where ``pictures`` is set. Tools beyond the rail (``more``) are reached by key, by the finder and from the panel. ``hint`` says what to do
     next; without one the tool's own does. ``attention`` tells from the kinds of findings which concern it, and
     ``wants`` a word for them.
     """
@@ -41,6 +41,7 @@ class Stage:
     handles: bool = False
     findings: bool = False
     artwork: bool = False
+    pictures: bool = False
     attention: tuple[str, ...] = ()
     wants: str = ""
 
@@ -61,10 +62,11 @@ STAGES: tuple[Stage, ...] = (
     ),
     Stage(
         "Artwork",
-        lambda window: ArtworkPanel(window.desk.bring_in_artwork),
-        LOOKING,
-        hint="Bring in a drawing, or drop a file on the cloth",
+        lambda window: ArtworkPanel(window.desk),
+        ("select", "scale", "measure", "pan"),
+        hint="Bring in a drawing, or place a picture to draw over; pictures are dragged where they belong",
         artwork=True,
+        pictures=True,
     ),
     Stage(
         "Stitch",

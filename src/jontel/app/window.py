@@ -28,6 +28,7 @@ from jontel.app.explain import Explainer
 from jontel.app.faults import FAULTS
 from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
+from jontel.app.panels.artwork import ArtworkPanel
 from jontel.app.panels.base import Panel
 from jontel.app.panels.sewout import SewOutPanel
 from jontel.app.panels.stitch import REBALANCE, SHAPE, StitchPanel
@@ -48,7 +49,7 @@ from jontel.shaping.operations import Operation
 
 Result = TypeVar("Result")
 PANEL_WIDTH = 304
-STITCH, SEW_OUT = number_of("Stitch"), number_of("Sew-out")
+ARTWORK, STITCH, SEW_OUT = number_of("Artwork"), number_of("Stitch"), number_of("Sew-out")
 
 
 class MainWindow(QMainWindow):
@@ -174,6 +175,9 @@ class MainWindow(QMainWindow):
         stitch = self.panels[STITCH]
         assert isinstance(stitch, StitchPanel)
         stitch.tool_wanted.connect(lambda name: self.canvas.set_tool(self.tools[name]))
+        artwork = self.panels[ARTWORK]
+        assert isinstance(artwork, ArtworkPanel)
+        self.canvas.length_drawn.connect(artwork.take_length)
         sew_out = self.panels[SEW_OUT]
         assert isinstance(sew_out, SewOutPanel)
         sew_out.told.connect(self.notice.tell)
@@ -229,6 +233,7 @@ class MainWindow(QMainWindow):
         stage = STAGES[number]
         self.canvas.shows_connections, self.canvas.shows_handles = stage.connections, stage.handles
         self.canvas.shows_findings, self.canvas.shows_artwork = stage.findings, stage.artwork
+        self.canvas.moves_pictures = stage.pictures
         for name, made in self.rail_buttons.items():
             made.setVisible(name in stage.tools)
         if self.canvas.tool.name not in stage.all_tools:

@@ -41,7 +41,7 @@ def read_picture(data: bytes, name: str, colours: int = 6) -> Drawing:
     Transparent and border-white pixels are cloth.
     """
     image = open_picture(data, name)
-    media = _media(data)
+    media = media_of(data)
     scale = min(1.0, TRACED_WIDTH / image.width)
     small = image.resize((max(1, round(image.width * scale)), max(1, round(image.height * scale))))
     alpha = np.asarray(small)[:, :, 3] > 127
@@ -65,7 +65,8 @@ def read_picture(data: bytes, name: str, colours: int = 6) -> Drawing:
     return Drawing(tuple(shapes), *size, notes, media)
 
 
-def _media(data: bytes) -> Media:
+def media_of(data: bytes) -> Media:
+    """What sort of picture its bytes are, as an artwork names it."""
     kind = Image.open(io.BytesIO(data)).format or "PNG"
     return cast(Media, kind.lower() if kind.lower() in ("png", "jpeg", "webp", "bmp", "tiff") else "png")
 

@@ -59,6 +59,7 @@ class Canvas(QWidget):
     view_changed = pyqtSignal(str)
     tool_changed = pyqtSignal(object)
     painted = pyqtSignal()
+    length_drawn = pyqtSignal(float, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -79,6 +80,7 @@ class Canvas(QWidget):
         self.shows_handles = True
         self.shows_artwork = True
         self.artwork_above = False
+        self.moves_pictures = False
         self.shows_findings = False
         self._scenes = Painter()
         self._painters = Lane("painting", only_newest=True)
@@ -259,6 +261,15 @@ class Canvas(QWidget):
                 inside = region.distance(spot) <= reach
             if inside:
                 yield item.id
+
+    def picture_at(self, place: QPointF) -> int | None:
+        """The topmost picture at a place (mm), where pictures can be moved."""
+        artwork = self.document.history.design.artwork if self.document is not None and self.moves_pictures else ()
+        for number in reversed(range(len(artwork))):
+            one = artwork[number]
+            if one.visible and QRectF(one.x, one.y, one.width, one.height).contains(place):
+                return number
+        return None
 
     def objects_in(self, box: QRectF) -> frozenset[int]:
         """The objects that lie wholly inside a box (mm)."""

@@ -1,15 +1,25 @@
 """Artwork: the picture under the stitches, its true size, and what was not understood in it."""
 
-from collections.abc import Callable
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from jontel.app.panels.base import Panel
-from jontel.app.panels.parts import NumberField, button, clear, label, rule
-from jontel.design import Artwork
+from jontel.app.panels.parts import FIELD_WIDTH, NumberField, button, clear, label, rule
+from jontel.artwork.pictures import fitted_picture, grown_picture
+from jontel.design import Artwork, JontelError
 from jontel.sewing.resize import scaled
+
+if TYPE_CHECKING:
+    from jontel.app.desk import Desk
+
+
+def _holds(one: Artwork, place: tuple[float, float]) -> bool:
+    return one.x <= place[0] <= one.x + one.width and one.y <= place[1] <= one.y + one.height
 
 
 class ArtworkPanel(Panel):
@@ -17,10 +27,23 @@ class ArtworkPanel(Panel):
 
     title = "Artwork"
 
-    def __init__(self, bring_in: Callable[[], None]) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
+        self._desk = desk
+        self._drawn: tuple[float, tuple[float, float]] | None = None
         self.body.addWidget(label("Artwork", "title"))
-        self.body.addWidget(button("Bring in artwork…", "bringIn", bring_in, "main"))
+        self.body.addWidget(button("Bring in and digitize…", "bringIn", desk.bring_in_artwork, "main"))
+        self.body.addWidget(button("Place to draw over…", "placePicture", desk.place_picture))
+        self.length = NumberField("knownLength", "How long that is", "length", 0.1, 5000.0, 1.0)
+        self.length.entered.connect(self._scale)
+        self.ask = QWidget()
+        row = QHBoxLayout(self.ask)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(QLabel("What you drew is really"), 1)
+        self.length.setFixedWidth(FIELD_WIDTH)
+        row.addWidget(self.length)
+        self.ask.hide()
+        self.body.addWidget(self.ask)
         self.list = QVBoxLayout()
         self.list.setSpacing(8)
         self.body.addLayout(self.list)
@@ -30,6 +53,36 @@ class ArtworkPanel(Panel):
     def rebuild(self) -> None:
         """Make the list again."""
         self._shown = None
+
+    def take_length(self, long: float, about: tuple[float, float]) -> None:
+        """A length was drawn over a picture: ask what it is in truth."""
+        self._drawn = (long, about)
+        self.ask.show()
+        self.length.show_value(long, False, self.unit)
+        self.length.setFocus()
+        self.length.selectAll()
+
+    def _scale(self, mm: float) -> None:
+        """Make the picture under what was drawn so large that it is so long; with the only one objects follow."""
+        drawn, document = self._drawn, self.document
+        self.ask.hide()
+        self._drawn = None
+        if drawn is None or document is None:
+            return
+        long, about = drawn
+        design = document.history.design
+        under = [k for k, one in enumerate(design.artwork) if one.visible and _holds(one, about)]
+        if not under:
+            document.told.emit("There is no picture under what you drew; draw along something in one.")
+            return
+        factor = mm / long
+        try:
+            if len(design.artwork) == 1 and design.objects:
+                document.edit("True size", scaled(design, factor))
+            else:
+                document.edit("True size", grown_picture(design, under[-1], factor, about))
+        except JontelError as refused:
+            document.told.emit(str(refused))
 
     def refresh(self) -> None:
         """Show every picture."""
@@ -84,6 +137,12 @@ class ArtworkPanel(Panel):
         line.addWidget(QLabel("Dimmed"))
         line.addWidget(dim, 1)
         column.addLayout(line)
+        acts = QHBoxLayout()
+        acts.addWidget(button("Fit to the hoop", f"artwork{number}-fit", lambda: self._fit(number)))
+        acts.addWidget(
+            button("Digitize it", f"artwork{number}-digitize", lambda: self._desk.digitize_picture(number))
+        )
+        column.addLayout(acts)
         column.addWidget(
             button("Take this picture away", f"artwork{number}-drop", lambda: self._drop(number), "link")
         )
@@ -91,8 +150,6 @@ class ArtworkPanel(Panel):
             column.addWidget(label("NOT DIGITIZED", "section"))
             for note in one.notes:
                 column.addWidget(label(note, "attention", wrap=True))
-        else:
-            column.addWidget(label("Everything in it was understood.", "muted"))
         return card
 
     def _changed(self, number: int, **values: object) -> tuple[Artwork, ...]:
@@ -127,6 +184,15 @@ class ArtworkPanel(Panel):
             x, y = one.x + one.width / 2, one.y + one.height / 2
             wide, high = one.width * factor, one.height * factor
             self._change(number, "True size", x=x - wide / 2, y=y - high / 2, width=wide, height=high)
+
+    def _fit(self, number: int) -> None:
+        """Make a picture as large as the hoop holds."""
+        if self.document is None:
+            return
+        try:
+            self.document.edit("Fit to the hoop", fitted_picture(self.document.history.design, number))
+        except JontelError as refused:
+            self.document.told.emit(str(refused))
 
     def _drop(self, number: int) -> None:
         if self.document is not None:

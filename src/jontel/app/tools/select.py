@@ -24,7 +24,8 @@ from jontel.app.cloth.markers import (
 )
 from jontel.app.drawing import bounds_of, pen, shape_path
 from jontel.app.tools.base import Spot, Tool
-from jontel.design import StitchObject
+from jontel.artwork.pictures import moved_picture
+from jontel.design import Design, StitchObject
 from jontel.design.edits import change_objects, pin, transform_objects, with_groups
 from jontel.design.figures import FigureValues, figure_kind
 from jontel.design.kinds import traits_of
@@ -53,6 +54,7 @@ class Grip(Enum):
     EXIT = auto()
     BEAD = auto()
     LASSO = auto()
+    PICTURE = auto()
 
 
 @dataclass
@@ -166,6 +168,8 @@ class SelectTool(Tool):
         if grip is Grip.NOTHING:
             grip = self._take(spot, document)
         self.drag = Drag(grip, spot, self.box(), handle)
+        if grip is Grip.PICTURE:
+            self.drag.handle = self.canvas.picture_at(spot.cloth) or 0
         if grip is Grip.BEAD:
             self.drag.figure = self._figure()
 
@@ -177,6 +181,8 @@ class SelectTool(Tool):
         if hit is None:
             if not spot.shift:
                 document.select(frozenset())
+            if self.canvas.picture_at(spot.cloth) is not None and not alt:
+                return Grip.PICTURE
             return Grip.LASSO if alt else Grip.BAND
         if alt:
             on = next((k for k, one in enumerate(hits) if one in document.selection), -1)
@@ -217,6 +223,8 @@ class SelectTool(Tool):
                 self._drag_bead(drag, spot)
             case Grip.LASSO:
                 drag.way.append(spot.cloth)
+            case Grip.PICTURE:
+                document.preview(self._with_picture(document, drag, spot))
             case _:
                 pass
         self.canvas.update()
@@ -240,6 +248,8 @@ class SelectTool(Tool):
             case Grip.LASSO:
                 inside = self.canvas.objects_inside(QPolygonF([drag.start.cloth, *drag.way]))
                 document.select(document.selection | inside if spot.shift else inside)
+            case Grip.PICTURE:
+                document.edit("Move the picture", self._with_picture(document, drag, spot))
             case Grip.BEAD:
                 if drag.figure is not None:
                     self._draw_figure(document, drag.figure, "Change the figure")
@@ -264,6 +274,11 @@ class SelectTool(Tool):
             self.canvas.document.preview(None)
         self.drag, self._leaves = None, frozenset()
         self.canvas.update()
+
+    def _with_picture(self, document: Document, drag: Drag, spot: Spot) -> Design:
+        """The design with the picture where it is dragged."""
+        _, _, _, _, x, y = self._moved(drag, spot)
+        return moved_picture(document.history.design, drag.handle, x, y)
 
     def _drag_bead(self, drag: Drag, spot: Spot) -> None:
         document = self.canvas.document

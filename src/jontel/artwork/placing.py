@@ -1,0 +1,84 @@
+"""Pictures that lie on the cloth to be drawn over, at their true size; and digitized later, where they lie."""
+
+import io
+
+from msgspec.structs import replace
+from PIL import Image, ImageOps
+
+from jontel.artwork.digitize import Size, read_drawing, with_drawing
+from jontel.artwork.picture import media_of, open_picture
+from jontel.artwork.pictures import centred, fitted_picture, with_picture
+from jontel.design.design import LARGEST_ARTWORK, MOST_ARTWORK, Artwork, Design
+from jontel.design.edits import transform_objects
+from jontel.design.errors import CannotRead
+from jontel.design.thread import Thread
+
+LEAST_DPI, MOST_DPI = 40.0, 4800.0
+"""A resolution outside of this, dots per inch, is what programs write that know none."""
+SCREENS = (72.0, 96.0)
+"""So many dots per inch is what screens have, and says nothing of a size on cloth."""
+KEPT = ("PNG", "JPEG", "WEBP", "BMP", "TIFF")
+"""Pictures of these sorts are kept as they were given."""
+TURNED = 0x0112
+"""The tag that says how a camera was held (Exif 2.3, Orientation)."""
+
+
+def placed(design: Design, data: bytes, name: str) -> Design:
+    """``design`` with a picture in the middle of its hoop, of the size that it says, else as large as the hoop holds.
+
+    Raises ``CannotRead`` for what is no picture.
+    """
+    if len(data) > LARGEST_ARTWORK:
+        raise CannotRead(f"{name} is over {LARGEST_ARTWORK // 1_000_000} MB; make the picture smaller first.")
+    if len(design.artwork) >= MOST_ARTWORK:
+        raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
+    if data.lstrip()[:1] == b"<":
+        drawing = read_drawing(data, name)
+        one = Artwork(name, drawing.media, 0.0, 0.0, drawing.width, drawing.height, data, True, 0.0)
+        known = True
+    else:
+        dpi = _dpi(data)
+        image, data = _upright(open_picture(data, name), data)
+        mm = 25.4 / dpi if dpi is not None else 0.2
+        one = Artwork(name, media_of(data), 0.0, 0.0, image.width * mm, image.height * mm, data, True, 0.0)
+        known = dpi is not None
+    made = replace(design, artwork=(*design.artwork, centred(one)))
+    return made if known else fitted_picture(made, len(made.artwork) - 1)
+
+
+def _upright(image: Image.Image, data: bytes) -> tuple[Image.Image, bytes]:
+    """A picture as it is meant to be seen, and its bytes: made anew where those are turned or of a rarer sort."""
+    raw = Image.open(io.BytesIO(data))
+    turned = ImageOps.exif_transpose(raw)
+    same = raw.getexif().get(TURNED, 1) == 1 and raw.format in KEPT and raw.mode != "CMYK"
+    if same or turned is None:
+        return image, data
+    upright = turned.convert("RGBA")
+    out = io.BytesIO()
+    upright.save(out, "PNG")
+    return upright, out.getvalue()
+
+
+def _dpi(data: bytes) -> float | None:
+    """The dots per inch that a picture says of itself; ``None`` where it says nothing that could be meant."""
+    try:
+        found = Image.open(io.BytesIO(data)).info.get("dpi")
+        across = float(found[0]) if found else 0.0
+    except (OSError, TypeError, ValueError, ZeroDivisionError, IndexError):
+        return None
+    is_screen = any(abs(across - one) < 0.6 for one in SCREENS)
+    return across if LEAST_DPI <= across <= MOST_DPI and not is_screen else None
+
+
+def digitized(design: Design, number: int, chart: tuple[Thread, ...]) -> Design:
+    """``design`` with the shapes of a picture that lies on its cloth as objects, where they are seen.
+
+    Raises ``CannotRead`` where nothing in it can be sewn.
+    """
+    one = design.artwork[number]
+    bare = replace(design, artwork=())
+    made = with_drawing(bare, one.data, one.name, chart, Size(width=one.width))
+    fresh = {item.id for item in made.objects} - {item.id for item in design.objects}
+    made = transform_objects(made, fresh, (1.0, 0.0, 0.0, 1.0, one.x + one.width / 2, one.y + one.height / 2))
+    seen = replace(one, notes=made.artwork[0].notes, dim=max(one.dim, 0.5))
+    return with_picture(replace(made, artwork=design.artwork), number, seen)

@@ -1,0 +1,55 @@
+"""Pictures placed, moved, scaled by a known length and digitized, with the mouse and the panel."""
+
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog
+
+from tests.app.conftest import User
+from tests.test_placing import picture
+
+
+@pytest.fixture
+def placer(user: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, two_boxes) -> User:  # type: ignore[no-untyped-def]
+    """Somebody with a scan of 33.9 x 16.9 mm on an empty cloth, in Artwork."""
+    path = tmp_path / "scan.png"
+    path.write_bytes(picture(dpi=(150, 150)))
+    user.open(replace(two_boxes, objects=()))
+    user.stage("Artwork")
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a, **_k: ([str(path)], ""))
+    user.click("placePicture")
+    return user
+
+
+def test_a_placed_picture_is_dragged_and_digitized(placer: User) -> None:
+    one = placer.design.artwork[0]
+    assert not placer.design.objects and one.width == pytest.approx(33.87, abs=0.05)
+    placer.drag_cloth((0, 0), (8, 5))
+    moved = placer.design.artwork[0]
+    assert (moved.x - one.x, moved.y - one.y) == pytest.approx((8, 5), abs=0.3)
+    placer.click("artwork0-digitize")
+    assert len(placer.design.objects) == 1 and len(placer.document.selection) == 1
+    placer.window.undo()
+    assert not placer.design.objects and placer.design.artwork[0] == moved
+    placer.click("artwork0-fit")
+    assert placer.design.artwork[0].width > 60
+
+
+def test_a_picture_gets_its_size_by_a_known_length(placer: User) -> None:
+    one = placer.design.artwork[0]
+    placer.window.canvas.setFocus()
+    placer.keys(placer.window.canvas, Qt.Key.Key_Y)
+    placer.drag_cloth((one.x + 2, 0), (one.x + 12, 0))
+    placer.type("knownLength", "20")
+    grown = placer.design.artwork[0]
+    assert grown.width == pytest.approx(2 * one.width, rel=0.03)
+    assert placer.document.history.undo_label == "True size"
+
+
+def test_pictures_stay_where_they_are_in_other_stages(placer: User) -> None:
+    placer.stage("Stitch")
+    before = placer.design.artwork
+    placer.drag_cloth((0, 0), (8, 5))
+    assert placer.design.artwork == before
