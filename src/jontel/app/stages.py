@@ -27,9 +27,9 @@ BY_KEY = ("shape", "rectangle", "ellipse", "block", "guide")
 class Stage:
     """A stage: its name, its panel, the tools on its rail, and what the cloth shows in it.
 
-    Pictures are moved with the mouse where ``pictures`` is set. Tools beyond the rail (``more``) are reached by key, by
-    the finder and from the panel. ``hint`` says what to do next; without one the tool's own does. ``attention`` tells
-    from the kinds of findings which concern it, and ``wants`` a word for them.
+    Pictures are moved with the mouse where ``pictures`` is set. Tools beyond the rail (``more``) are reached by key,
+    by the finder and from the panel. ``hint`` says what to do next; without one the tool's own does. ``attention``
+    tells from the kinds of findings which concern it, and ``wants`` a word for them.
     """
 
     name: str
