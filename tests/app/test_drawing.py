@@ -53,6 +53,14 @@ def gesture(user: User, places: list[tuple[float, float]], keys: Qt.KeyboardModi
     user.bot.wait(10)
 
 
+def hover(user: User, x: float, y: float) -> None:
+    """The mouse moves there with no button down."""
+    canvas, at = user.window.canvas, user.pixel(x, y)
+    none = Qt.MouseButton.NoButton
+    event = QMouseEvent(QMouseEvent.Type.MouseMove, QPointF(at), QPointF(canvas.mapToGlobal(at)), none, none, NONE)
+    QApplication.sendEvent(canvas, event)
+
+
 def right_click(user: User, x: float, y: float) -> None:
     """The right button."""
     user.bot.mouseClick(user.window.canvas, Qt.MouseButton.RightButton, NONE, user.pixel(x, y))
@@ -149,6 +157,10 @@ def test_a_line_goes_on_from_either_end(drawer: User) -> None:
     gesture(drawer, [(10, 12)])
     right_click(drawer, 20, 20)
     assert len(drawer.design.objects) == number
+    hover(drawer, 0, 0)
+    assert drawer.window.canvas.cursor().shape() == Qt.CursorShape.PointingHandCursor
+    hover(drawer, 5, -9)
+    assert drawer.window.canvas.cursor().shape() == Qt.CursorShape.CrossCursor
     (chain,) = chains_of(last(drawer).shape.path)
     assert chain.at == pytest.approx(np.array([(0, 0), (10, 0), (10, 12)]), abs=0.2)
     assert chain.before[1] == pytest.approx(chains_of(curved)[0].before[1])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from jontel.app.drawing import pen
@@ -50,8 +50,8 @@ class PenTool(NodesTool):
         camera = self.canvas.camera
         return QLineF(camera.to_screen(place.x(), place.y()), spot.screen).length() <= GRAB
 
-    def _go_on(self, spot: Spot) -> bool:
-        """Take up the end of the selected line that is there."""
+    def _end_at(self, spot: Spot) -> tuple[StitchObject, int, bool, Chain] | None:
+        """The end of the selected line that is there: its object, the number of its chain, whether it is its start."""
         document = self.canvas.document
         chosen = document.selected() if document is not None else ()
         for item in chosen if len(chosen) == 1 else ():
@@ -59,13 +59,20 @@ class PenTool(NodesTool):
                 continue
             for number, chain in enumerate(chains_of(item.shape.path)):
                 for first in () if chain.closed else (True, False):
-                    end = chain.at[0 if first else -1]
-                    if self._near(QPointF(*end.tolist()), spot):
-                        self.goes_on = (item, number, first)
-                        self.nodes = _nodes_of(reversed_way((chain,))[0] if first else chain)
-                        self.canvas.update()
-                        return True
-        return False
+                    if self._near(QPointF(*chain.at[0 if first else -1].tolist()), spot):
+                        return item, number, first, chain
+        return None
+
+    def _go_on(self, spot: Spot) -> bool:
+        """Take up the end of the selected line that is there."""
+        found = self._end_at(spot)
+        if found is None:
+            return False
+        item, number, first, chain = found
+        self.goes_on = (item, number, first)
+        self.nodes = _nodes_of(reversed_way((chain,))[0] if first else chain)
+        self.canvas.update()
+        return True
 
     def move(self, spot: Spot, held: bool) -> None:
         """Pull the curve of the node that was set last, or of the one it closes on."""
@@ -76,8 +83,11 @@ class PenTool(NodesTool):
             self.canvas.update()
             return
         super().move(spot, held)
-        if not held and len(self.nodes) >= 2 and self._near(self.nodes[0].at, spot):
+        closes = len(self.nodes) >= 2 and self._near(self.nodes[0].at, spot)
+        if not held and closes:
             self.ahead = self.nodes[0].at
+        takes_up = not self.nodes and self._end_at(spot) is not None
+        self.canvas.setCursor(Qt.CursorShape.PointingHandCursor if closes or takes_up else self.cursor)
 
     def release(self, spot: Spot) -> None:
         """A click on the first node closes."""
