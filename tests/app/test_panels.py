@@ -577,3 +577,19 @@ def test_a_window_without_a_design_does_not_claim_to_stitch(user: User) -> None:
     user.open(design_of((Line("M0 0 L5 0"), Run())))
     user.window.desk.close_current()
     assert track.grab().toImage() == before and user.window.session.current is None
+
+
+def test_a_better_order_is_shown_and_waits_for_yes(crest_user: User) -> None:
+    crest_user.stage("Order")
+    before = crest_user.document.history.design
+    crest_user.click("optimise")
+    take = crest_user.find("optimiseTake")
+    crest_user.bot.waitUntil(take.isEnabled, timeout=30_000)
+    assert crest_user.document.history.design is before and crest_user.document.design.objects != before.objects
+    crest_user.click("optimiseLeave")
+    assert crest_user.document.design.objects == before.objects
+    crest_user.click("optimise")
+    crest_user.bot.waitUntil(take.isEnabled, timeout=30_000)
+    crest_user.click("optimiseTake")
+    assert crest_user.document.history.undo_label == "Optimise the order"
+    assert [o.id for o in crest_user.document.history.design.objects] != [o.id for o in before.objects]

@@ -134,6 +134,7 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Set the words along the line selected with them", "", on_document(set_words_along))
     yield Command("Fit the words into the area selected with them", "", on_document(fit_words_inside))
     yield Command("Group by thread", "Ctrl+G", w.group_by_thread)
+    yield Command("Optimise the order…", "Ctrl+Alt+O", w.optimise_order)
     for words, keys, x, y in (
         ("left", "Left", -1, 0),
         ("right", "Right", 1, 0),

@@ -30,6 +30,7 @@ from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
 from jontel.app.panels.artwork import ArtworkPanel
 from jontel.app.panels.base import Panel
+from jontel.app.panels.order import OrderPanel
 from jontel.app.panels.sewout import SewOutPanel
 from jontel.app.panels.stitch import REBALANCE, SHAPE, StitchPanel
 from jontel.app.panels.underlay import share
@@ -49,7 +50,7 @@ from jontel.shaping.operations import Operation
 
 Result = TypeVar("Result")
 PANEL_WIDTH = 304
-ARTWORK, STITCH, SEW_OUT = number_of("Artwork"), number_of("Stitch"), number_of("Sew-out")
+ARTWORK, STITCH, ORDER, SEW_OUT = (number_of(name) for name in ("Artwork", "Stitch", "Order", "Sew-out"))
 
 
 class MainWindow(QMainWindow):
@@ -340,6 +341,13 @@ class MainWindow(QMainWindow):
         made = self.aside("Looking at what lies over what", lambda: grouped_by_thread(design))
         if made is not None and document.history.design is design:
             document.edit("Group by thread", made)
+
+    def optimise_order(self) -> None:
+        """Show a better order, and wait for yes."""
+        self.show_stage(ORDER)
+        panel = self.panels[ORDER]
+        assert isinstance(panel, OrderPanel)
+        panel.better()
 
     def share_underlay(self) -> None:
         """Lay one underlay beneath the selection."""

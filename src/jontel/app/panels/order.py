@@ -9,7 +9,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QListWidgetItem, QSizePolicy
 from jontel.app.icons import swatch
 from jontel.app.panels.base import Panel
 from jontel.app.panels.ends import EndsEditor
+from jontel.app.panels.optimise import OptimiseEditor
 from jontel.app.panels.parts import FACTS, DraggedList, button, clear, label, rule, tool_button
+from jontel.app.session import Document
 from jontel.design import Design
 from jontel.design.edits import reorder
 from jontel.design.words import grouped, many, minutes
@@ -57,6 +59,8 @@ class OrderPanel(Panel):
         self.list.itemSelectionChanged.connect(self._selected)
         self.list.dragged.connect(lambda _order: self._dropped())
         self.body.addWidget(self.list, 1)
+        self.optimise = OptimiseEditor()
+        self.body.addWidget(self.optimise)
         self.body.addWidget(rule())
         self.ends = label("ENDS AND STOPS", "section")
         self.body.addWidget(self.ends)
@@ -76,7 +80,18 @@ class OrderPanel(Panel):
         ):
             self.tools.addWidget(tool_button(picture, title, f"order-{picture}", does, self.theme))
         self.tools.addStretch(1)
-        self.tools.addWidget(button("Group by thread", "groupByThread", self._group))
+        self.tools.addWidget(button("Group", "groupByThread", self._group))
+        self.tools.addWidget(button("Optimise…", "optimise", self.better))
+
+    def better(self) -> None:
+        """Show a better order, and wait for yes."""
+        if self.document is not None:
+            self.optimise.begin(self.document)
+
+    def show_document(self, document: Document | None) -> None:
+        """Show another document."""
+        self.optimise.give_up()
+        super().show_document(document)
 
     def refresh(self) -> None:
         """Show the order."""

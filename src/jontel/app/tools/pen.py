@@ -51,7 +51,7 @@ class PenTool(NodesTool):
         return QLineF(camera.to_screen(place.x(), place.y()), spot.screen).length() <= GRAB
 
     def _end_at(self, spot: Spot) -> tuple[StitchObject, int, bool, Chain] | None:
-        """The end of the selected line that is there: its object, the number of its chain, whether it is its start."""
+        """The end of the selected line that is there: its object, which chain of it, and whether it is the start."""
         document = self.canvas.document
         chosen = document.selected() if document is not None else ()
         for item in chosen if len(chosen) == 1 else ():
