@@ -73,6 +73,7 @@ def _files(w: MainWindow) -> Iterator[Command]:
     yield Command("Open the demo", "", w.desk.open_demo)
     yield Command("Close this design", "Ctrl+W", w.desk.close_current)
     yield Command("Next design", "Ctrl+Tab", lambda: w.turn_tab(1))
+    yield Command("Explain what the mouse is over", "F1", w.explainer.here)
     yield Command("Copy the fault report", "", w.copy_report)
     yield Command("Quit", "Ctrl+Q", w.close)
 

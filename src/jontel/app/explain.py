@@ -2,32 +2,27 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
-from PyQt6.QtGui import QCursor, QKeyEvent
+from PyQt6.QtCore import QPoint
+from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QToolTip, QWidget
 
 from jontel.app.panels.parts import LENGTHS, NumberField
 
 
-class Explainer(QObject):
-    """Watches for F1 and tells of what is under the mouse until it is let go."""
+class Explainer:
+    """Tells of what is under the mouse, by the names, tips and hints that it has."""
 
-    def __init__(self, window: QWidget, hints: dict[str, str]) -> None:
-        super().__init__(window)
-        self._window, self._hints = window, hints
+    def __init__(self, hints: dict[str, str]) -> None:
+        self._hints = hints
 
-    def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
-        """F1 pressed: explain. F1 let go: be quiet."""
-        if not isinstance(event, QKeyEvent) or event.key() != Qt.Key.Key_F1 or event.isAutoRepeat():
-            return False
-        if event.type() == QEvent.Type.KeyPress:
-            spot = QCursor.pos()
-            self.explain(QApplication.widgetAt(spot), spot)
-            return True
-        if event.type() == QEvent.Type.KeyRelease:
-            QToolTip.hideText()
-            return True
-        return False
+    def here(self) -> None:
+        """Explain what the mouse is over."""
+        spot = QCursor.pos()
+        self.explain(QApplication.widgetAt(spot), spot)
+
+    def quiet(self) -> None:
+        """Say no more."""
+        QToolTip.hideText()
 
     def explain(self, widget: QWidget | None, spot: QPoint) -> str:
         """Show what a widget is for beside it; returns what is shown."""

@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from PyQt6.QtCore import QSettings, QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QIcon, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QIcon, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
@@ -81,12 +81,9 @@ class MainWindow(QMainWindow):
         self.rail_buttons: dict[str, QToolButton] = {}
         self._lay_out()
         self.notice = Notice(self.canvas)
+        self.explainer = Explainer({f"tool-{name}": tool.hint for name, tool in self.tools.items()})
         self.command_actions = [self._action(command) for command in commands(self)]
         self.tabs.finder.offer(self.command_actions)
-        self.explainer = Explainer(self, {f"tool-{name}": tool.hint for name, tool in self.tools.items()})
-        application = QApplication.instance()
-        if application is not None:
-            application.installEventFilter(self.explainer)
         self._connect()
         FAULTS.happened.connect(self._fault)
         self.desk.show_recents()
@@ -420,6 +417,13 @@ class MainWindow(QMainWindow):
         panel = self.panels[SEW_OUT]
         assert isinstance(panel, SewOutPanel)
         panel.write_files()
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        """What was explained while a key was held goes with it."""
+        assert event is not None
+        if event.key() == Qt.Key.Key_F1 and not event.isAutoRepeat():
+            self.explainer.quiet()
+        super().keyReleaseEvent(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Close every design first; one that is kept open keeps the window."""

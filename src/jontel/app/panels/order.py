@@ -53,8 +53,10 @@ class OrderPanel(Panel):
         self.body.addWidget(self.sums)
         self.tools = QHBoxLayout()
         self.body.addLayout(self.tools)
+        self.orders = QHBoxLayout()
+        self.body.addLayout(self.orders)
         self.list = DraggedList("orderList", "Sewing order")
-        self.list.setMinimumHeight(180)
+        self.list.setMinimumHeight(140)
         self.list.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.list.itemSelectionChanged.connect(self._selected)
         self.list.dragged.connect(lambda _order: self._dropped())
@@ -80,8 +82,9 @@ class OrderPanel(Panel):
         ):
             self.tools.addWidget(tool_button(picture, title, f"order-{picture}", does, self.theme))
         self.tools.addStretch(1)
-        self.tools.addWidget(button("Group", "groupByThread", self._group))
-        self.tools.addWidget(button("Optimise…", "optimise", self.better))
+        clear(self.orders)
+        self.orders.addWidget(button("Group by thread", "groupByThread", self._group))
+        self.orders.addWidget(button("Optimise…", "optimise", self.better))
 
     def better(self) -> None:
         """Show a better order, and wait for yes."""
