@@ -56,13 +56,19 @@ def handle_moved(chains: Chains, node: tuple[int, int], side: Side, to: Point, a
     before, after = chain.before.copy(), chain.after.copy()
     mine, other = (before, after) if side == "before" else (after, before)
     mine[k] = to
-    if not alone and kind != "corner":
-        way = chain.at[k] - mine[k]
-        size = float(np.hypot(*way))
-        long = size if kind == "symmetric" else float(np.hypot(*(other[k] - chain.at[k])))
-        if size > TINY:
-            other[k] = chain.at[k] + way / size * long
+    if not alone:
+        _turn_along(chain, k, mine, other, kind)
     return _with(chains, number, replace(chain, before=before, after=after))
+
+
+def _turn_along(chain: Chain, k: int, mine: Floats, other: Floats, kind: NodeKind) -> None:
+    """Turn the ``other`` handle of node ``k`` into line with ``mine``; it stays as long as the node's kind says."""
+    way = chain.at[k] - mine[k]
+    size = float(np.hypot(*way))
+    if kind == "corner" or size <= TINY:
+        return
+    long = size if kind == "symmetric" else float(np.hypot(*(other[k] - chain.at[k])))
+    other[k] = chain.at[k] + way / size * long
 
 
 def bent(chains: Chains, number: int, piece: int, t: float, to: Point) -> Chains:
@@ -82,13 +88,8 @@ def bent(chains: Chains, number: int, piece: int, t: float, to: Point) -> Chains
     before, after = chain.before.copy(), chain.after.copy()
     after[piece], before[on] = c[1] + part[0] * off, c[2] + part[1] * off
     for k, mine, other in ((piece, after, before), (on, before, after)):
-        if kinds[k] == "corner" or (piece == on):
-            continue
-        way = chain.at[k] - mine[k]
-        size = float(np.hypot(*way))
-        long = size if kinds[k] == "symmetric" else float(np.hypot(*(other[k] - chain.at[k])))
-        if size > TINY:
-            other[k] = chain.at[k] + way / size * long
+        if piece != on:
+            _turn_along(chain, k, mine, other, kinds[k])
     return _with(chains, number, replace(chain, before=before, after=after))
 
 

@@ -22,6 +22,8 @@ TURN = 20.0
 """Where a finely flattened outline turns by more than so many degrees at one point, it has a corner."""
 LONGEST_SPIKE = 4.0
 """A pointed corner reaches no farther out than so many times the distance."""
+BETWEEN = 0.4
+"""On longer straight pieces points are put so far from each other, mm."""
 STEP = 0.6
 """Straight pieces longer than this, mm, end in points of their own near their ends, so that a fit follows them."""
 
@@ -87,4 +89,15 @@ def _ring(points: Floats, near: float) -> Chain:
     # a long straight piece beside a curve is met by it smoothly: its ends are nodes, though not corners
     long = step > np.maximum(STEP, 6 * np.median(step))
     marks = (turn > TURN) | ((long | np.roll(long, 1)) & (turn > 0.02))
-    return through_corners(points, [int(k) for k in np.flatnonzero(marks)], near, True)
+    dense, places = _denser(points)
+    return through_corners(dense, places[marks].tolist(), near, True)
+
+
+def _denser(points: Floats) -> tuple[Floats, "np.ndarray[tuple[int], np.dtype[np.int64]]"]:
+    """A ring (n, 2) with points on its straight pieces too, so that a fit stays near those, and where its own are."""
+    on = np.roll(points, -1, axis=0)
+    parts = np.maximum(np.ceil(np.hypot(*(on - points).T) / BETWEEN).astype(np.int64), 1)
+    places = np.concatenate([[0], np.cumsum(parts)[:-1]])
+    along = (np.arange(parts.sum()) - np.repeat(places, parts)) / np.repeat(parts, parts)
+    start, stop = np.repeat(points, parts, axis=0), np.repeat(on, parts, axis=0)
+    return start + along[:, None] * (stop - start), places

@@ -11,7 +11,7 @@ from jontel.design.design import MOST_OBJECTS, Design
 from jontel.design.edits import add_objects, remove_objects, transform_object
 from jontel.design.errors import CannotDo
 from jontel.design.kinds.values import Group, number, yes_no
-from jontel.design.paths import Matrix, composed
+from jontel.design.paths import Matrix, composed, transform_point
 from jontel.design.shapes import Line
 from jontel.geometry.polyline import at_lengths, flatten, lengths
 from jontel.shaping.placing import about, box_of
@@ -87,13 +87,10 @@ def in_a_circle(design: Design, ids: Ids, values: Struct | None) -> Made:
     for k in range(1, values.count):
         c, s = math.cos(math.radians(k * step)), -math.sin(math.radians(k * step))
         turned = about(values.x, values.y, (c, s, -s, c))
-        matrices.append(turned if values.turn else composed(turned, about(*_moved(middle, turned), (c, -s, s, c))))
+        matrices.append(
+            turned if values.turn else composed(turned, about(*transform_point(middle, turned), (c, -s, s, c)))
+        )
     return _copies(design, ids, matrices)
-
-
-def _moved(place: tuple[float, float], matrix: Matrix) -> tuple[float, float]:
-    a, b, c, d, e, f = matrix
-    return a * place[0] + c * place[1] + e, b * place[0] + d * place[1] + f
 
 
 def along(design: Design, ids: Ids, values: Struct | None) -> Made:

@@ -79,6 +79,12 @@ def on_circle(angle: float, rx: float, ry: float) -> Point:
     return rx * math.cos(math.radians(angle)), -ry * math.sin(math.radians(angle))
 
 
+def divided_at(figure: FigureValues, x: float, y: float) -> float:
+    """Into how many equal parts a circle is divided whose first, left of the top, ends where a bead is drawn."""
+    turn = (angle_of(x, y, figure.width, figure.height) - 90) % 360.0
+    return round(min(60.0, max(3.0, 360.0 / max(min(turn, 120.0), 6.0))))
+
+
 def angle_of(x: float, y: float, rx: float, ry: float) -> float:
     """The degrees, 0 to 360, at which a place is seen from the middle of an ellipse."""
     return math.degrees(math.atan2(-y / max(ry, 1e-9), x / max(rx, 1e-9))) % 360.0

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from jontel.design.figures.base import FIGURE, Bead, FigureKind, FigureValues, angle_of, curve, on_circle
+from jontel.design.figures.base import FIGURE, Bead, FigureKind, FigureValues, curve, divided_at, on_circle
 from jontel.design.kinds.values import number
 from jontel.design.shapes import Area
 
@@ -21,15 +21,9 @@ def draw(figure: Polygon) -> Area:
     return Area(curve(corners[0], *((corner,) for corner in corners[1:])))
 
 
-def _sides(figure: Polygon, x: float, y: float) -> float:
-    """As many sides as bring the first corner to the left of the top to where the bead is drawn."""
-    turn = (angle_of(x, y, figure.width, figure.height) - 90) % 360.0
-    return round(min(60.0, max(3.0, 360.0 / max(min(turn, 120.0), 6.0))))
-
-
 KIND = FigureKind(
     "Polygon",
     Polygon,
     draw,
-    (Bead("sides", lambda f: on_circle(90 + 360 / f.sides, f.width / 2, f.height / 2), _sides),),
+    (Bead("sides", lambda f: on_circle(90 + 360 / f.sides, f.width / 2, f.height / 2), divided_at),),
 )

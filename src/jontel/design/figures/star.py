@@ -3,7 +3,7 @@
 import math
 from typing import Annotated
 
-from jontel.design.figures.base import FIGURE, Bead, FigureKind, FigureValues, angle_of, curve, on_circle
+from jontel.design.figures.base import FIGURE, Bead, FigureKind, FigureValues, curve, divided_at, on_circle
 from jontel.design.kinds.values import number
 from jontel.design.shapes import Area
 
@@ -24,11 +24,6 @@ def draw(figure: Star) -> Area:
     return Area(curve(corners[0], *((corner,) for corner in corners[1:])))
 
 
-def _points(figure: Star, x: float, y: float) -> float:
-    turn = (angle_of(x, y, figure.width, figure.height) - 90) % 360.0
-    return round(min(60.0, max(3.0, 360.0 / max(min(turn, 120.0), 6.0))))
-
-
 KIND = FigureKind(
     "Star",
     Star,
@@ -39,6 +34,6 @@ KIND = FigureKind(
             lambda f: on_circle(90 - 180 / f.points, f.inner / 200 * f.width, f.inner / 200 * f.height),
             lambda f, x, y: min(99.0, max(5.0, 100 * math.hypot(2 * x / f.width, 2 * y / f.height))),
         ),
-        Bead("points", lambda f: on_circle(90 + 360 / f.points, f.width / 2, f.height / 2), _points),
+        Bead("points", lambda f: on_circle(90 + 360 / f.points, f.width / 2, f.height / 2), divided_at),
     ),
 )
