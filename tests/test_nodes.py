@@ -42,7 +42,7 @@ def line_of(chains: Chains) -> shapely.geometry.base.BaseGeometry:
 
 def apart(one: Chains, other: Chains) -> float:
     """How far two outlines are from each other at most, mm."""
-    return float(shapely.hausdorff_distance(line_of(one), line_of(other), densify=0.05))
+    return float(shapely.hausdorff_distance(line_of(one), line_of(other)))
 
 
 def blob(seed: int, count: int, closed: bool = True) -> Chains:

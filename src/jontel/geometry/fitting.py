@@ -15,18 +15,28 @@ from jontel.geometry.nodes import TINY, Chain, powers
 from jontel.geometry.polyline import Floats, at_lengths, distinct, lengths
 
 ROUNDS = 6
+HOPELESS = 6.0
+"""Fits so many times farther from the points than they may be do not come near enough by betterment."""
+RIDGE = 1e-9
+"""So much is added where points do not tell a handle, so that it is short rather than any."""
 LEAST_LOOK = 0.3
 """Tangents and corners are looked for over at least so many mm of the line."""
 
 
 def cubic_through(
-    points: Floats, start: Floats | None, end: Floats | None, rounds: int = ROUNDS, t: Floats | None = None
+    points: Floats,
+    start: Floats | None,
+    end: Floats | None,
+    rounds: int = ROUNDS,
+    t: Floats | None = None,
+    enough: float = 0.0,
 ) -> tuple[Floats, float, int]:
     """A cubic from the first of ``points`` (n, 2) to the last that leaves along ``start`` and arrives along ``end``.
 
     ``start`` and ``end`` (2,) are unit vectors into the curve from its two ends, ``None`` where any will do; ``t``
-    (n,) are the parameters of the points where something is known of them. Returns the control points (4, 2), the
-    greatest distance of a point from it, mm, and which point that is.
+    (n,) are the parameters of the points where something is known of them. It is bettered until it is near
+    ``enough``, mm, or hopelessly far from that. Returns the control points (4, 2), the greatest distance of a point
+    from it, mm, and which point that is.
     """
     if len(points) == 2:
         third = (points[1] - points[0]) / 3
@@ -35,6 +45,8 @@ def cubic_through(
         other = -third if end is None else size * end
         return np.array([points[0], points[0] + one, points[1] + other, points[1]]), 0.0, 0
     along = lengths(points)
+    if along[-1] <= TINY:  # it goes nowhere
+        return np.array([points[0], points[0], points[-1], points[-1]]), 0.0, 0
     t = along / along[-1] if t is None else t
     best: tuple[Floats, float, int] | None = None
     for _ in range(rounds):
@@ -44,6 +56,8 @@ def cubic_through(
         worst = int(gap.argmax())
         if best is None or gap[worst] < best[1]:
             best = (c, float(gap[worst]), worst)
+        if gap[worst] <= enough or gap[worst] > HOPELESS * enough > 0:
+            break
         t = _bettered(points, c, t)
     assert best is not None
     return best
@@ -54,8 +68,10 @@ def _fit(points: Floats, start: Floats | None, end: Floats | None, t: Floats, lo
     w = powers(t)
     base = (w[:, 0] + w[:, 1])[:, None] * points[0] + (w[:, 2] + w[:, 3])[:, None] * points[-1]
     ways = [_ways(start), _ways(end)]
-    columns = [(w[:, 1 + k, None] * way).T.ravel() for k, some in enumerate(ways) for way in some]
-    solved = np.linalg.lstsq(np.column_stack(columns), (points - base).T.ravel(), rcond=None)[0]
+    columns = np.stack([(w[:, 1 + k, None] * way).T.ravel() for k, some in enumerate(ways) for way in some])
+    wanted = columns @ (points - base).T.ravel()
+    square = columns @ columns.T
+    solved = np.linalg.solve(square + RIDGE * np.trace(square) * np.eye(len(square)), wanted)
     first = np.asarray(solved[: len(ways[0])] @ ways[0])
     last = np.asarray(solved[len(ways[0]) :] @ ways[1])
     span = float(np.hypot(*(points[-1] - points[0])))
@@ -187,7 +203,7 @@ def _pieces(points: Floats, start: Floats | None, end: Floats | None, tolerance:
     made: list[Floats] = []
     while waiting:
         run, out, back = waiting.pop()
-        c, far, worst = cubic_through(run, out, back)
+        c, far, worst = cubic_through(run, out, back, enough=tolerance)
         if far <= tolerance or len(run) <= 3:
             made.append(c)
             continue

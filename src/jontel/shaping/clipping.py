@@ -107,8 +107,9 @@ def _drawn(item: StitchObject, colour: str) -> str:
             wide = width if kind_of(item.cover).traits.widens else RUN_DRAWN
             return f'  <path d="{path}" fill="none" stroke="{colour}" stroke-width="{number_text(wide)}"/>'
         case Column(edge=edge, other_edge=other):
-            one, back = chains_of(edge)[0], chains_of(other)[0]
-            ring = path_through((one, back)) if one.closed else path_through((ring_of(one, back),))
+            edges = (*chains_of(edge)[:1], *chains_of(other)[:1])
+            open_ = len(edges) == 2 and not edges[0].closed
+            ring = path_through((ring_of(*edges),) if open_ else edges)
             return f'  <path d="{ring}" fill="{colour}" fill-rule="evenodd"/>'
 
 

@@ -14,7 +14,7 @@ from jontel.design.kinds.values import Group, number, yes_no
 from jontel.design.paths import Matrix, composed, transform_point
 from jontel.design.shapes import Line
 from jontel.geometry.polyline import at_lengths, flatten, lengths
-from jontel.shaping.placing import about, box_of
+from jontel.shaping.placing import about, box_of, on_cloth
 
 Ids = frozenset[int]
 Made = tuple[Design, Ids]
@@ -60,6 +60,7 @@ def _copies(design: Design, ids: Ids, matrices: list[Matrix]) -> Made:
     at = 1 + max(k for k, item in enumerate(design.objects) if item.id in ids)
     first = design.next_id
     made = add_objects(design, fresh, at)
+    on_cloth(made, range(first, first + len(fresh)))
     return made, ids | frozenset(range(first, first + len(fresh)))
 
 
@@ -100,7 +101,10 @@ def along(design: Design, ids: Ids, values: Struct | None) -> Made:
     if not isinstance(line.shape, Line):
         raise CannotDo(f"“{line.name}” is sewn last of what is selected and is no line; draw one to copy along.")
     others = ids - {line.id}
-    way = flatten(line.shape.path)[0]
+    ways = flatten(line.shape.path)
+    if not ways:
+        raise CannotDo(f"“{line.name}” has no length; draw a line to copy along.")
+    way = ways[0]
     loop = way.loop()
     marks = lengths(loop)
     where = (

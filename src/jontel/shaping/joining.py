@@ -85,7 +85,10 @@ def sliced(design: Design, ids: Ids, _values: Struct | None) -> Made:
     *others, blade = _chosen(design, ids)
     if not isinstance(blade.shape, Line):
         raise CannotDo(f"“{blade.name}” is sewn last of what is selected and is no line; slicing needs one.")
-    line = _long(flatten(blade.shape.path, FINE)[0].loop())
+    ways = flatten(blade.shape.path, FINE)
+    if not ways:
+        raise CannotDo(f"“{blade.name}” has no length; draw a line to slice along.")
+    line = _long(ways[0].loop())
     made: list[int] = []
     for item in others:
         pieces = cut_up(region_in(item), line)

@@ -41,7 +41,10 @@ def to_area(design: Design, ids: Ids, _values: Struct | None) -> Made:
                 return sewn_as(item, Area(path_through(closed_up(chains, range(len(chains))))))
             case Column() as column:
                 may_bend(item)
-                one, other = chains_of(column.edge)[0], chains_of(column.other_edge)[0]
+                edges = (*chains_of(column.edge)[:1], *chains_of(column.other_edge)[:1])
+                if len(edges) < 2:
+                    raise CannotDo(f"“{item.name}” has an edge of no length; draw it again.")
+                one, other = edges
                 if one.closed:
                     return sewn_as(item, Area(path_through((one, other)), "evenodd"))
                 return sewn_as(item, Area(path_through((ring_of(one, other),)), lines=column.lines))

@@ -1,6 +1,7 @@
 """Objects aligned, distributed, turned, scaled and mirrored by numbers."""
 
 import math
+from collections.abc import Collection
 from typing import Annotated, Literal
 
 import numpy as np
@@ -8,8 +9,10 @@ from msgspec import Struct
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.edits import duplicate_objects, monogram_of, transform_objects
+from jontel.design.errors import CannotDo
 from jontel.design.kinds.values import Group, number, word, yes_no
 from jontel.design.paths import Matrix, composed
+from jontel.design.shapes import FARTHEST
 from jontel.geometry.nodes import path_through
 from jontel.geometry.polyline import Floats, flatten
 from jontel.shaping.outlines import chains_in
@@ -65,6 +68,13 @@ def box_of(items: tuple[StitchObject, ...] | list[StitchObject]) -> Floats:
         return np.zeros(4)
     all_ = np.array(boxes)
     return np.concatenate([all_[:, :2].min(axis=0), all_[:, 2:].max(axis=0)])
+
+
+def on_cloth(design: Design, ids: Collection[int]) -> None:
+    """Raise ``CannotDo`` where an object would lie farther away than any cloth is kept."""
+    box = box_of([item for item in design.objects if item.id in ids])
+    if float(np.abs(box).max()) > FARTHEST:
+        raise CannotDo(f"That would be over {FARTHEST / 1000:.0f} m from the hoop; take less.")
 
 
 def wholes(design: Design, ids: Ids) -> list[Ids]:
@@ -151,6 +161,7 @@ def turned(design: Design, ids: Ids, values: Struct | None) -> Made:
         x, y = (left + right) / 2, (top + low) / 2
         scale = about(x, y, (values.across / 100, 0.0, 0.0, values.down / 100))
         design = transform_objects(design, part, composed(scale, about(x, y, (co, si, -si, co))))
+    on_cloth(design, ids)
     return design, ids
 
 

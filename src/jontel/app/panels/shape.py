@@ -16,12 +16,14 @@ from jontel.app.session import Document
 from jontel.app.theme import Theme
 from jontel.design import StitchObject
 from jontel.design.edits import transform_objects
+from jontel.design.errors import CannotDo
 from jontel.design.paths import Matrix
 from jontel.design.shapes import FARTHEST
 from jontel.design.units import Unit, format_length
 from jontel.design.words import many
 from jontel.geometry.nodes import NodeKind
 from jontel.shaping.operations import OPERATIONS, Operation
+from jontel.shaping.placing import on_cloth
 
 PLACES = (("x", "Middle x", "x"), ("y", "Middle y", "y"), ("width", "Width", "Width"), ("height", "Height", "Height"))
 AFTER_CLOTH = 40
@@ -166,7 +168,13 @@ class PlaceEditor(QWidget):
             matrix = (across, 0.0, 0.0, down, middle.x() * (1 - across), middle.y() * (1 - down))
         if any(not math.isclose(a, b) for a, b in zip(matrix, (1, 0, 0, 1, 0, 0), strict=True)):
             label_ = "Move" if name in ("x", "y") else "Scale"
-            document.edit(label_, transform_objects(document.history.design, document.selection, matrix))
+            made = transform_objects(document.history.design, document.selection, matrix)
+            try:
+                on_cloth(made, document.selection)
+            except CannotDo as refused:
+                document.told.emit(str(refused))
+            else:
+                document.edit(label_, made)
 
 
 class OperationsEditor(QWidget):
