@@ -71,7 +71,7 @@ def _fit(points: Floats, start: Floats | None, end: Floats | None, t: Floats, lo
     columns = np.stack([(w[:, 1 + k, None] * way).T.ravel() for k, some in enumerate(ways) for way in some])
     wanted = columns @ (points - base).T.ravel()
     square = columns @ columns.T
-    solved = np.linalg.solve(square + RIDGE * np.trace(square) * np.eye(len(square)), wanted)
+    solved = np.linalg.solve(square + RIDGE * (np.trace(square) + 1e-3) * np.eye(len(square)), wanted)
     first = np.asarray(solved[: len(ways[0])] @ ways[0])
     last = np.asarray(solved[len(ways[0]) :] @ ways[1])
     span = float(np.hypot(*(points[-1] - points[0])))
