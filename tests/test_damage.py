@@ -3,8 +3,11 @@
 import pytest
 from msgspec.structs import replace
 
-from jontel.design import Area, Artwork, CannotRead, Column, Design, Ends, Fill, Line, Run, Satin
+from jontel.design import Area, Artwork, CannotRead, Column, Design, Ends, Fill, Line, Run, Satin, StitchObject
+from jontel.design.design import Guide
 from jontel.design.edits import add_objects, change_objects
+from jontel.design.figures import shape_of
+from jontel.design.figures.star import Star
 from jontel.design.kinds.mesh import Mesh
 from jontel.design.lettering import LetterChange, Lettering
 from jontel.design.monogram import Monogram
@@ -38,10 +41,18 @@ def whole() -> Design:
     words = Lettering(
         "Ab", "Quicksand Bold", 8.0, course="along a line", line="M-20 0 L20 5", letters=(LetterChange(1, 1.0),)
     )
-    made = add_objects(made, [words_object(words, "1001")])
+    inside = Lettering(
+        "Io", "Quicksand Bold", 8.0, course="in a shape", line=ring_path(9, 40, 30, n=24), trims="between letters"
+    )
+    varied = replace(inside, axes=(("wght", 400.0),), least_stroke=1.2)
+    made = add_objects(made, [words_object(words, "1001"), words_object(varied, "1001")])
+    star = Star(points=6, place=(1.0, 0.2, -0.2, 1.0, -40.0, 30.0))
+    shaped = StitchObject(id=0, name="Star", thread="1001", shape=shape_of(star), cover=Fill(), figure=star, group=77)
+    made = add_objects(made, [shaped, replace(shaped, name="Unseen", hidden=True), replace(shaped, locked=True)])
     made, _ = with_monogram(made, Monogram("A", "Quicksand Bold", height=12.0, border="run", ornament="star"), "1001")
     ends = Ends(entry=(0.0, 0.0), stop="change the bobbin")
     made = change_objects(made, {1}, lambda item: replace(item, underlay=(Mesh(),), ends=ends))
+    made = replace(made, next_id=100, guides=(Guide(True, 5.0), Guide(False, -3.0)), zero=(2.0, 3.0))
     return replace(made, artwork=(Artwork("a.svg", "svg", 0.0, 0.0, 10.0, 10.0, b"<svg/>"),))
 
 
