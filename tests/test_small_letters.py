@@ -12,7 +12,7 @@ from msgspec.structs import replace
 
 from jontel.data import find_ground
 from jontel.design import Area, CannotRead, Satin, resolve
-from jontel.design.lettering import LEAST_STROKE, Lettering, moved_lettering
+from jontel.design.lettering import LEAST_STROKE, Lettering, least_stroke_on, moved_lettering
 from jontel.files import working
 from jontel.files.upgrades import upgraded
 from jontel.geometry.region import Region, region_of
@@ -142,6 +142,11 @@ def test_letters_of_earlier_files_stay_as_thin_as_they_were() -> None:
     assert objects[0]["lettering"]["least_stroke"] == 0.0 and objects[1] == {"name": "x"}
     design = sewn_words(words("Nell"))
     assert working.decode(working.encode(design), "again") == design
+
+
+def test_cloth_that_gives_or_is_hairy_asks_for_thicker_strokes() -> None:
+    strokes = {name: least_stroke_on(find_ground(name)) for name in ("Woven twill", "Pique knit", "Fleece, towelling")}
+    assert strokes["Woven twill"] == LEAST_STROKE < strokes["Pique knit"] < strokes["Fleece, towelling"]
 
 
 # variable fonts

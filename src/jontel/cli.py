@@ -152,7 +152,7 @@ def letter(
     """Sew TEXT, which may hold line breaks, as letters in the middle of the hoop."""
     from jontel.design import Brief, Design
     from jontel.design.edits import add_objects, drop_unused_threads
-    from jontel.design.lettering import MOST_SIGNS, Lettering
+    from jontel.design.lettering import MOST_SIGNS, Lettering, least_stroke_on
     from jontel.files.formats import format_of
     from jontel.lettering.fonts import font_of_file, open_font, shipped_fonts
     from jontel.lettering.setting import centred, set_in, words_object
@@ -166,11 +166,12 @@ def letter(
         raise CannotRead(f"There are no words to sew; give from one to {MOST_SIGNS:,} signs.")
     as_file = font is not None and (Path(font).suffix.lower() in (".ttf", ".otf", ".ttc", ".otc"))
     opened = font_of_file(Path(font or "")) if as_file else open_font(font or shipped_fonts()[0].name)
-    words = centred(Lettering(text, opened.name, height), opened)
+    on = find_ground(ground)
+    words = centred(Lettering(text, opened.name, height, least_stroke=least_stroke_on(on)), opened)
     chart = thread_chart()
     item = replace(words_object(words, chart[0].code, opened), cover=STYLES[style])
     name = " ".join(text.split())[:40]
-    empty = Design(name=name, brief=Brief(find_ground(ground), find_hoop(hoop), chart))
+    empty = Design(name=name, brief=Brief(on, find_hoop(hoop), chart))
     made = drop_unused_threads(add_objects(empty, [item]))
     sewn = plan(made)
     if sewn.failures:

@@ -265,3 +265,14 @@ def test_an_outline_of_two_thousand_nodes_is_dragged_without_a_pause(user: User)
     tool.move = was  # type: ignore[method-assign]
     assert np.hypot(*(chains(user)[0].at - way[-1]).T).min() < 0.3 and len(chains(user)[0]) == 2000
     assert float(np.median(spans)) < 0.016
+
+
+def test_picked_corners_are_rounded_by_a_typed_radius(bender: User) -> None:
+    bender.select("Object 2")
+    bender.settle()
+    bender.click_cloth(30, -8)
+    bender.type("node-round", "3")
+    bender.click("node-do-round")
+    (chain,) = chains(bender, 1)
+    assert len(chain) == 5 and not np.isclose(chain.at, (30, -8)).all(axis=1).any()
+    assert bender.document.history.undo_label == "Round corners"

@@ -202,6 +202,14 @@ class Bending(QObject):
             (node,) = self.picked
             self.do("Start here", lambda chains, _picked: nodes.started_at(chains, node), keep=False)
 
+    def round_off(self, radius: float) -> None:
+        """Round the picked corners, or all where none are picked."""
+        self.do(
+            "Round corners",
+            lambda chains, picked: nodes.rounded(chains, radius, only=picked if picked else None),
+            keep=False,
+        )
+
     def place(self, axis: int, value: float) -> None:
         """Move the picked nodes so that their middle lies at a place along x (0) or y (1)."""
         picked = self.picked

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from msgspec import Meta, Struct
 from msgspec.structs import replace
 
+from jontel.design.ground import Ground, Weave
 from jontel.design.kinds.values import Group, When, number, value_of, word
 from jontel.design.paths import Matrix, composed, transform_path
 from jontel.design.shapes import FARTHEST, PathData
@@ -13,6 +14,8 @@ from jontel.design.shapes import FARTHEST, PathData
 MOST_SIGNS = 4000
 LEAST_STROKE = 0.9
 """Satins that are narrower, mm, do not sew well."""
+SWALLOWED: dict[Weave, float] = {"knit": 0.1, "pile": 0.3}
+"""So much more, mm, on cloth that gives or that has a pile."""
 NARROWEST = 70.0
 """Letters that have to be narrower are set smaller instead, percent of their width."""
 Element = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
@@ -86,6 +89,11 @@ class Lettering(Struct, frozen=True):
     line: PathData = ""
     axes: Axes = ()
     letters: Annotated[tuple[LetterChange, ...], Meta(max_length=MOST_SIGNS)] = ()
+
+
+def least_stroke_on(ground: Ground) -> float:
+    """How thick strokes of new letters are at least on a ground, mm: what gives and what is hairy swallows more."""
+    return round(LEAST_STROKE + SWALLOWED.get(ground.weave, 0.0), 2)
 
 
 def moved_lettering(lettering: Lettering, matrix: Matrix) -> Lettering:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QS
 from jontel.app.bending import Bending
 from jontel.app.drawing import bounds_of
 from jontel.app.panels.form import ValuesForm
-from jontel.app.panels.parts import NumberField, button, clear, label
+from jontel.app.panels.parts import FIELD_WIDTH, NumberField, button, clear, label
 from jontel.app.session import Document
 from jontel.app.theme import Theme
 from jontel.design import StitchObject
@@ -91,6 +91,18 @@ class NodesEditor(QWidget):
             name = f"node-{words.lower().replace(' ', '-')}"
             more.addWidget(small(words, name, does, tip), place // 3, place % 3)
         column.addLayout(more)
+        self.radius = NumberField("node-round", "Round by", "length", 0.1, 500.0, 0.5)
+        self.radius.entered.connect(lambda value: self.radius.show_value(value, False, unit))
+        self.radius.setToolTip("Round the picked corners, or all where none are picked, by this radius")
+        self.radius.show_value(2.0, False, unit)
+        line = QHBoxLayout()
+        line.addWidget(label("Round by"), 1)
+        self.radius.setFixedWidth(FIELD_WIDTH)
+        line.addWidget(self.radius)
+        does = small("Round", "node-do-round", self._round)
+        does.setFixedWidth(64)
+        line.addWidget(does)
+        column.addLayout(line)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_CLOTH)
         self._soon.timeout.connect(self.show_nodes)
         self._bending.changed.connect(self._soon.start)
@@ -99,6 +111,9 @@ class NodesEditor(QWidget):
     def refresh(self, _items: tuple[StitchObject, ...]) -> None:
         """Show the nodes as they are now."""
         self.show_nodes()
+
+    def _round(self) -> None:
+        self._bending.round_off(self.radius.value or 2.0)
 
     def show_nodes(self) -> None:
         """Show how many nodes there are, and the place and the kind of those picked."""

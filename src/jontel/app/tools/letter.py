@@ -14,7 +14,7 @@ from jontel.app.tools.base import Spot, Tool
 from jontel.app.tools.lines import GRAB, place_of
 from jontel.design import CannotRead, Design, StitchObject
 from jontel.design.edits import add_objects, change_objects, remove_objects, use_thread
-from jontel.design.lettering import MOST_SIGNS, Lettering, retyped
+from jontel.design.lettering import LEAST_STROKE, MOST_SIGNS, SWALLOWED, Lettering, least_stroke_on, retyped
 from jontel.design.shapes import Point
 from jontel.lettering.fonts import open_font, shipped_fonts
 from jontel.lettering.handles import Handle, dragged, handles
@@ -26,6 +26,8 @@ if TYPE_CHECKING:
 BEAD = 4.0
 NEAR = 0.8
 """A click nearer than so many heights to the middle of a sign's edge is on it."""
+STROKES = {round(LEAST_STROKE + more, 2) for more in (0.0, *SWALLOWED.values())}
+"""Strokes that a ground asked for."""
 MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
 
 
@@ -63,7 +65,10 @@ class LetterTool(Tool):
             document.select({item.id})
         else:
             place = (1.0, 0.0, 0.0, 1.0, round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
-            self.item, self.words, self.caret = None, replace(self.like, text="", place=place), 0
+            like = self.like
+            if like.least_stroke in STROKES:  # not set by hand: as this ground has it
+                like = replace(like, least_stroke=least_stroke_on(document.design.brief.ground))
+            self.item, self.words, self.caret = None, replace(like, text="", place=place), 0
         self.canvas.update()
 
     def _hold(self, spot: Spot) -> bool:
