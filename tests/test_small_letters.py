@@ -145,7 +145,9 @@ def test_letters_of_earlier_files_stay_as_thin_as_they_were() -> None:
 
 
 def test_cloth_that_gives_or_is_hairy_asks_for_thicker_strokes() -> None:
-    strokes = {name: least_stroke_on(find_ground(name)) for name in ("Woven twill", "Pique knit", "Fleece, towelling")}
+    strokes = {
+        name: least_stroke_on(find_ground(name)) for name in ("Woven twill", "Pique knit", "Fleece, towelling")
+    }
     assert strokes["Woven twill"] == LEAST_STROKE < strokes["Pique knit"] < strokes["Fleece, towelling"]
 
 

@@ -113,7 +113,7 @@ def kept(function: Callable[P, R]) -> Callable[P, R]:
     @wraps(function)
     def look_up(*args: P.args, **kwargs: P.kwargs) -> R:
         store = _current.get()
-        key: Hashable = (name, args, tuple(kwargs.items())) if kwargs else (name, args)
+        key = _Key((name, args, tuple(kwargs.items())) if kwargs else (name, args))
         value, found = store.find(key)
         if not found:
             try:
@@ -127,6 +127,22 @@ def kept(function: Callable[P, R]) -> Callable[P, R]:
         return answer
 
     return look_up
+
+
+class _Key:
+    """A key whose hash is worked out once: that of a large polygon takes longer than finding it."""
+
+    __slots__ = ("_hash", "parts")
+
+    def __init__(self, parts: Hashable) -> None:
+        self.parts = parts
+        self._hash = hash(parts)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Key) and self.parts == other.parts
 
 
 class _Refusal:

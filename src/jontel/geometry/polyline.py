@@ -34,61 +34,88 @@ class Polyline:
         return np.vstack([self.xy, self.xy[:1]]) if self.closed else self.xy
 
 
+@dataclass
+class _Drawn:
+    """A subpath: where it starts, and its pieces, each the number of a curve of a degree, or the end of a line."""
+
+    start: Point
+    pieces: list[tuple[int, int] | Point]
+    closed: bool = False
+
+
 @kept
 def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
     """The polylines of canonical path data, one a subpath; subpaths of no length are left out."""
-    found: list[Polyline] = []
-    points: list[Point] = []
-    joints: list[int] = []
+    drawn: list[_Drawn] = []
+    curves: dict[int, list[list[Point]]] = {2: [], 3: []}
+    at: Point = (0.0, 0.0)
     for letter, n in commands(path):
         if letter == "M":
-            _finish(found, points, joints, closed=False)
-            points, joints = [(n[0], n[1])], []
+            at = (n[0], n[1])
+            drawn.append(_Drawn(at, []))
         elif letter == "Z":
-            _finish(found, points, joints, closed=True)
-            points, joints = points[:1], []
+            drawn[-1].closed = True
+            at = drawn[-1].start
+            drawn.append(_Drawn(at, []))
+        elif letter == "L":
+            at = (n[0], n[1])
+            drawn[-1].pieces.append(at)
         else:
-            if letter == "L":
-                points.append((n[0], n[1]))
-            else:
-                points.extend(_curve_points([points[-1], *zip(n[::2], n[1::2], strict=True)], tolerance))
-            joints.append(len(points) - 1)
-    _finish(found, points, joints, closed=False)
-    return tuple(found)
+            control = [at, *zip(n[::2], n[1::2], strict=True)]
+            some = curves[len(control) - 1]
+            drawn[-1].pieces.append((len(control) - 1, len(some)))
+            some.append(control)
+            at = control[-1]
+    points = {degree: _curve_points(np.asarray(some), tolerance) for degree, some in curves.items() if some}
+    found = (_polyline(one, points) for one in drawn if one.pieces)
+    return tuple(line for line in found if line is not None)
 
 
-def _curve_points(control: list[Point], tolerance: float) -> list[Point]:
-    """Points on a quadratic or cubic curve after its first.
+def _curve_points(control: Floats, tolerance: float) -> list[Floats]:
+    """Points on quadratic or cubic curves (n, degree + 1, 2) after their first, (m, 2) each.
 
     The number of pieces is Wang's bound on the second differences (G. Wang, "The subdivision method for
-    finding the intersection between two Bézier curves or surfaces", 1984).
+    finding the intersection between two Bézier curves or surfaces", 1984). Curves of as many pieces are worked out
+    together.
     """
-    p = np.asarray(control)
-    degree = len(p) - 1
-    bend = float(np.hypot(*(p[2:] - 2 * p[1:-1] + p[:-2]).T).max())
-    pieces = max(1, min(400, math.ceil(math.sqrt(degree * (degree - 1) / 8 * bend / tolerance))))
-    t = np.linspace(0, 1, pieces + 1)[1:]
+    degree = control.shape[1] - 1
+    second = control[:, 2:] - 2 * control[:, 1:-1] + control[:, :-2]
+    bend = np.hypot(second[..., 0], second[..., 1]).max(axis=1)
+    pieces = np.clip(np.ceil(np.sqrt(degree * (degree - 1) / 8 * bend / tolerance)), 1, 400).astype(np.int64)
     powers = np.arange(degree + 1)
     binomial = np.array([math.comb(degree, k) for k in powers])
-    weights = binomial * t[:, None] ** powers * (1 - t[:, None]) ** (degree - powers)
-    return [(float(x), float(y)) for x, y in weights @ p]
+    found: list[Floats] = [np.zeros((0, 2))] * len(control)
+    for count in np.unique(pieces).tolist():
+        t = np.linspace(0, 1, count + 1)[1:]
+        weights = binomial * t[:, None] ** powers * (1 - t[:, None]) ** (degree - powers)
+        some = np.flatnonzero(pieces == count)
+        for number, points in zip(some.tolist(), weights @ control[some], strict=True):
+            found[number] = points
+    return found
 
 
-def _finish(found: list[Polyline], points: list[Point], joints: list[int], closed: bool) -> None:
-    if len(points) < 2:
-        return
-    xy = np.asarray(points, dtype=np.float64)
+def _polyline(drawn: _Drawn, points: dict[int, list[Floats]]) -> Polyline | None:
+    """The polyline of a subpath; ``None`` for one of no length."""
+    parts: list[Floats] = [np.array([drawn.start])]
+    counts: list[int] = []
+    for piece in drawn.pieces:
+        first, second = piece
+        part = points[first][second] if isinstance(first, int) and isinstance(second, int) else np.array([piece])
+        parts.append(part)
+        counts.append(len(part))
+    xy = np.concatenate(parts)
     is_joint = np.zeros(len(xy), dtype=bool)
-    is_joint[[0, *joints]] = True
+    is_joint[np.concatenate([[0], np.cumsum(counts)])] = True
     keep = np.ones(len(xy), dtype=bool)
     keep[1:] = np.hypot(*np.diff(xy, axis=0).T) > 1e-6
     xy, is_joint = xy[keep], is_joint[keep]
+    closed = drawn.closed
     if closed and len(xy) > 1 and np.hypot(*(xy[0] - xy[-1])) <= 1e-6:
         xy, is_joint = xy[:-1], is_joint[:-1]
     if len(xy) < (3 if closed else 2):
-        return
+        return None
     turn = np.abs(turns(xy, closed))
-    found.append(Polyline(xy, closed, is_joint & (turn > math.radians(CORNER_DEGREES))))
+    return Polyline(xy, closed, is_joint & (turn > math.radians(CORNER_DEGREES)))
 
 
 def turns(xy: Floats, closed: bool) -> Floats:
