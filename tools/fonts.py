@@ -45,14 +45,15 @@ def samples() -> None:
 def sheet(out: Path) -> None:
     """Every shipped font at three heights."""
     fonts = shipped_fonts()
-    whole = Image.new("RGB", (1660, ROW * len(fonts)), find_ground("Woven twill").colour)
+    rows = [[sewn(words, file.name, height) for height, words in SEWN] for file in fonts]
+    wide = max(sum(picture.width + 10 for picture in row) for row in rows) + 32
+    whole = Image.new("RGB", (wide, ROW * len(fonts)), find_ground("Woven twill").colour)
     draw = ImageDraw.Draw(whole)
     caption = ImageFont.truetype(str(CAPTIONS), 15)
-    for row, file in enumerate(fonts):
+    for row, (file, pictures) in enumerate(zip(fonts, rows, strict=True)):
         draw.text((16, ROW * row + 8), f"{file.name}: {file.character}", INK, caption)
         x = 16
-        for height, words in SEWN:
-            picture = sewn(words, file.name, height)
+        for picture in pictures:
             whole.paste(picture, (x, ROW * row + ROW - 14 - picture.height))
             x += picture.width + 10
     whole.quantize(128).save(out, optimize=True)
