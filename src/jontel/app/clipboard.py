@@ -14,7 +14,7 @@ from jontel.design.edits import remove_objects
 from jontel.design.errors import CannotDo, CannotRead, JontelError
 from jontel.files import working
 from jontel.shaping.clipping import TakeOver, put_in, svg_of, taken_out, taken_over
-from jontel.shaping.operations import Made, Operation
+from jontel.shaping.operations import Operation
 
 if TYPE_CHECKING:
     from jontel.app.window import MainWindow
@@ -83,21 +83,12 @@ def paste(window: MainWindow, in_place: bool = False) -> None:
         return
     design = document.history.design
     at = None if in_place else window.canvas.paste_at()
-
-    def work() -> Made:
-        return put_in(design, clipped_here, at)
-
-    def done(made: Made) -> None:
-        if document.history.design is design:
-            document.edit("Paste", made[0])
-            document.select(made[1])
-
     try:
         clipped_here = clipped()
     except JontelError as error:
         document.told.emit(str(error))
         return
-    document.ask(work, done, lambda error: document.told.emit(str(error)))
+    document.edit_aside("Paste", lambda: put_in(design, clipped_here, at))
 
 
 def paste_settings(document: Document) -> None:

@@ -111,3 +111,8 @@ def pen(colour: QColor | str, width: float = 1.0, dashes: Iterable[float] = ()) 
     if pattern:
         made.setDashPattern(pattern)
     return made
+
+
+def xy_of(place: QPointF) -> tuple[float, float]:
+    """A place as two numbers."""
+    return place.x(), place.y()

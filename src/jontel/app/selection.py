@@ -20,13 +20,13 @@ def duplicate(document: Document) -> None:
 
 def select_all(document: Document) -> None:
     """Select every object that is neither hidden nor locked."""
-    document.select({item.id for item in document.design.objects if not (item.hidden or item.locked)})
+    document.select({item.id for item in document.design.objects if item.within_reach})
 
 
 def select_same_thread(document: Document) -> None:
     """Select everything in the threads of the selection."""
     threads = {item.thread for item in document.selected()}
-    free = [item for item in document.design.objects if not (item.hidden or item.locked)]
+    free = [item for item in document.design.objects if item.within_reach]
     document.select({item.id for item in free if item.thread in threads})
 
 
@@ -34,7 +34,7 @@ def select_same_kind(document: Document) -> None:
     """Select everything that is sewn as what is selected: the same covers on the same sorts of shape."""
     kinds = {(kind_name(item.cover), kind_name(item.shape)) for item in document.selected()}
     items = document.design.objects
-    free = [item for item in items if not (item.hidden or item.locked)]
+    free = [item for item in items if item.within_reach]
     document.select({item.id for item in free if (kind_name(item.cover), kind_name(item.shape)) in kinds})
 
 

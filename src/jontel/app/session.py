@@ -25,6 +25,7 @@ from jontel.files.autosave import Autosave, Slot
 from jontel.files.claims import Claim
 from jontel.geometry.region import Region
 from jontel.sewing.plan import Entry, plan
+from jontel.shaping.outlines import Made
 
 SHOW_PROGRESS_AFTER = 300
 
@@ -139,6 +140,17 @@ class Document(QObject):
     ) -> None:
         """Work something out aside; what it cannot do for a reason that the user can act on goes to ``refused``."""
         self._planner.ask(work, done, refused)
+
+    def edit_aside(self, label: str, work: Callable[[], Made]) -> None:
+        """Work an edit out aside and select what it made; dropped where the design has changed meanwhile."""
+        before = self.history.design
+
+        def done(made: Made) -> None:
+            if self.history.design is before:
+                self.edit(label, made[0])
+                self.select(made[1])
+
+        self.ask(work, done, lambda error: self.told.emit(str(error)))
 
     def selected(self) -> tuple[StitchObject, ...]:
         """The selected objects in sewing order."""

@@ -8,7 +8,8 @@ from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.design.errors import JontelError
-from jontel.shaping.operations import Made, Operation
+from jontel.shaping.operations import Operation
+from jontel.shaping.outlines import Made
 
 if TYPE_CHECKING:
     from jontel.app.session import Document
@@ -49,13 +50,7 @@ class Shaping(QObject):
     def _do_now(self, operation: Operation) -> None:
         document = self._document
         design, ids = document.history.design, document.selection
-
-        def done(made: Made) -> None:
-            if document.history.design is design:
-                document.edit(operation.name, made[0])
-                document.select(made[1])
-
-        document.ask(lambda: operation.apply(design, ids, None), done, lambda e: document.told.emit(str(e)))
+        document.edit_aside(operation.name, lambda: operation.apply(design, ids, None))
 
     def tell(self, values: Struct) -> None:
         """Other values: the cloth shows what they make."""

@@ -74,6 +74,11 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     hidden: bool = False
     locked: bool = False
 
+    @property
+    def within_reach(self) -> bool:
+        """Whether the hand can take hold of it on the cloth."""
+        return not (self.hidden or self.locked)
+
     def pins(self) -> int:
         """How many values of this object were set by hand and survive a change of ground."""
         structs: tuple[Struct, ...] = (self.cover, self.edges)
@@ -134,6 +139,10 @@ class Design(Struct, frozen=True, kw_only=True):
     def object(self, identity: int) -> StitchObject | None:
         """The object with this id, or ``None`` when it is gone."""
         return next((item for item in self.objects if item.id == identity), None)
+
+    def place_of(self, identity: int) -> int:
+        """Where in the sewing order an object of this design comes, from 0."""
+        return next(place for place, item in enumerate(self.objects) if item.id == identity)
 
     def thread(self, code: str) -> Thread:
         """The thread with this code; a plain grey stands in for one that the brief has lost."""

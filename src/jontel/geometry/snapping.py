@@ -14,7 +14,7 @@ MOST_LOOK = 48.0
 """A picture is looked at over no more pixels than this to every side."""
 CLEAR = 9.0
 """Colours that change by less from pixel to pixel, of 255, are no edge."""
-Sort = Literal["node", "middle", "outline", "guide", "grid", "artwork"]
+Sort = Literal["node", "outline", "guide", "grid", "artwork"]
 
 
 @dataclass(frozen=True)

@@ -60,7 +60,7 @@ def taken_apart(design: Design, ids: frozenset[int], apart: Apart) -> tuple[Desi
         parts = apart(item)
         if parts == [item]:
             continue
-        place = next(number for number, one in enumerate(design.objects) if one.id == item.id)
+        place = design.place_of(item.id)
         fresh |= set(range(design.next_id, design.next_id + len(parts)))
         design = remove_objects(add_objects(design, parts, place), {item.id})
     return design, frozenset(fresh)

@@ -26,7 +26,7 @@ def with_rims(design: Design, ids: Collection[int]) -> tuple[Design, frozenset[i
         if not path:
             continue
         rim = StitchObject(id=0, name=f"{item.name} rim", thread=item.thread, shape=Line(path, WIDTH), cover=Satin())
-        place = next(number for number, one in enumerate(design.objects) if one.id == item.id)
+        place = design.place_of(item.id)
         made.append(design.next_id)
         design = add_objects(design, [rim], place + 1)
     return design, frozenset(made)

@@ -76,5 +76,5 @@ def share_underlay(design: Design, ids: Collection[int], thread: str | None = No
         beneath=Beneath(tuple(item.id for item in members)),
     )
     bare = change_objects(design, {item.id for item in members}, lambda item: replace(item, underlay=()))
-    at = next(k for k, item in enumerate(bare.objects) if item.id == members[0].id)
+    at = bare.place_of(members[0].id)
     return add_objects(bare, [made], at)

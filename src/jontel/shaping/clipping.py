@@ -16,10 +16,9 @@ from jontel.design.shapes import Area, Column, Line
 from jontel.design.thread import Thread
 from jontel.geometry.nodes import chains_of, path_through
 from jontel.shaping.kinds import ring_of
+from jontel.shaping.outlines import Ids, Made
 from jontel.shaping.placing import box_of
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
 TAKEN = Group("Take over", open=True)
 RUN_DRAWN = 0.4
 """Lines that are no wider than a thread are drawn so in other programs, mm."""

@@ -14,10 +14,9 @@ from jontel.design.kinds.values import Group, number, yes_no
 from jontel.design.paths import Matrix, composed, transform_point
 from jontel.design.shapes import Line
 from jontel.geometry.polyline import at_lengths, flatten, lengths
+from jontel.shaping.outlines import Ids, Made
 from jontel.shaping.placing import about, box_of, on_cloth
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
 COPIES = Group("Copies", open=True)
 
 

@@ -20,10 +20,8 @@ from jontel.geometry.nodes import Chain, chains_of, path_through
 from jontel.geometry.polyline import FINE, Floats, flatten
 from jontel.geometry.region import Region, polygons_of
 from jontel.shaping.covers import sewn_as
-from jontel.shaping.outlines import area_of, chains_in, may_bend, region_in
+from jontel.shaping.outlines import Ids, Made, area_of, chains_in, may_bend, region_in
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
 UNDER = Group("Neighbours", open=True)
 TOUCHES = 0.02
 """Regions no farther apart than this, mm, touch."""
@@ -113,7 +111,7 @@ def _in_pieces(design: Design, item: StitchObject, shapes: Sequence[Area | Line]
     """``design`` with an object for each shape in the place of one."""
     bare = replace(item, ends=replace(item.ends, entry=None, exit=None))
     fresh = [replace(sewn_as(bare, shape), name=f"{item.name} {k}"[:80]) for k, shape in enumerate(shapes, 1)]
-    at = next(k for k, one in enumerate(design.objects) if one.id == item.id)
+    at = design.place_of(item.id)
     ids = frozenset(range(design.next_id, design.next_id + len(fresh)))
     return remove_objects(add_objects(design, fresh, at + 1), {item.id}), ids
 

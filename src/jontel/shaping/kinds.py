@@ -20,10 +20,8 @@ from jontel.geometry.nodes import Chain, chains_of, path_through
 from jontel.geometry.polyline import lengths
 from jontel.geometry.region import region_of
 from jontel.shaping.covers import sewn_as
-from jontel.shaping.outlines import band_of, chains_in, may_bend
+from jontel.shaping.outlines import Ids, Made, band_of, chains_in, may_bend
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
 NEAR = 0.02
 """The edges of a column stay so near to the outline, mm."""
 
@@ -115,7 +113,7 @@ def border_apart(design: Design, ids: Ids, _values: Struct | None) -> Made:
             cover = Run(style=whole.border_style, length=whole.border_length, repeats=whole.border_repeats)
         rim = StitchObject(id=0, name=f"{item.name} border"[:80], thread=item.thread, shape=shape, cover=cover)
         design = change_objects(design, {item.id}, lambda one: replace(one, cover=replace(one.cover, border="none")))
-        at = next(k for k, one in enumerate(design.objects) if one.id == item.id)
+        at = design.place_of(item.id)
         made.append(design.next_id)
         design = add_objects(design, [rim], at + 1)
     if not made:

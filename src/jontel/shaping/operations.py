@@ -8,10 +8,8 @@ from msgspec import Struct
 
 from jontel.design.design import Design
 from jontel.shaping import copying, joining, kinds, outlining, placing
+from jontel.shaping.outlines import Ids, Made
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
-"""A design, and what is selected in it."""
 Section = Literal["Place", "Outline", "Together", "Copies", "Kind"]
 
 

@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from msgspec.structs import replace
 
-from jontel.design.design import StitchObject
+from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotDo, CannotStitch
 from jontel.design.kinds import kind_name
 from jontel.design.shapes import Area, Column, Line, Shape
@@ -16,6 +16,10 @@ from jontel.geometry.polyline import FINE, at_lengths, flatten, lengths
 from jontel.geometry.region import Region, polygons_of, region_of
 from jontel.shaping.covers import sewn_as
 from jontel.stitching.covers.fill import region_for
+
+Ids = frozenset[int]
+Made = tuple[Design, Ids]
+"""A design, and what is selected in it."""
 
 
 def why_not_bent(item: StitchObject) -> str:

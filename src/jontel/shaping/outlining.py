@@ -18,10 +18,8 @@ from jontel.geometry.combining import Round, drawn_again, fine_region, grown
 from jontel.geometry.nodes import Chains, chains_of, path_through
 from jontel.geometry.region import polygons_of
 from jontel.shaping.covers import sewn_as
-from jontel.shaping.outlines import chains_in, may_bend, region_in, with_chains
+from jontel.shaping.outlines import Ids, Made, chains_in, may_bend, region_in, with_chains
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
 OUTLINE = Group("Outline", open=True)
 
 
@@ -69,7 +67,7 @@ def offset(design: Design, ids: Ids, values: Struct | None) -> Made:
             fresh.append(plain)
         if not fresh:
             raise CannotDo(f"Nothing is left of “{item.name}” {abs(values.by):g} mm farther in; take less.")
-        at = next(k for k, one in enumerate(design.objects) if one.id == item.id)
+        at = design.place_of(item.id)
         made += range(design.next_id, design.next_id + len(fresh))
         design = add_objects(design, fresh[::-1] if values.by > 0 else fresh, at if values.by > 0 else at + 1)
     return design, frozenset(made)
@@ -104,11 +102,6 @@ def simplified(design: Design, ids: Ids, values: Struct | None) -> Made:
     """The same outlines with as few nodes as stay near enough."""
     assert isinstance(values, Simplify)
     return _bent(design, ids, lambda chains: with_fewer_nodes(chains, values.within))
-
-
-def nodes_in(design: Design, ids: Ids) -> int:
-    """How many nodes the outlines of a selection have."""
-    return sum(len(chain) for item in design.objects if item.id in ids for chain in chains_in(item.shape))
 
 
 def holes_filled(design: Design, ids: Ids, _values: Struct | None) -> Made:

@@ -15,10 +15,8 @@ from jontel.design.paths import Matrix, composed
 from jontel.design.shapes import FARTHEST
 from jontel.geometry.nodes import path_through
 from jontel.geometry.polyline import Floats, flatten
-from jontel.shaping.outlines import chains_in
+from jontel.shaping.outlines import Ids, Made, chains_in
 
-Ids = frozenset[int]
-Made = tuple[Design, Ids]
 HERE = Group("Place", open=True)
 
 

@@ -31,7 +31,6 @@ WORDS = {
     "guide": "on a guide",
     "grid": "on the grid",
     "artwork": "on the artwork",
-    "middle": "on a middle",
 }
 
 

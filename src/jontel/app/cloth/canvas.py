@@ -3,19 +3,14 @@
 from collections.abc import Iterator
 from typing import Literal
 
-import shapely
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QFocusEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
-    QPainterPathStroker,
     QPaintEvent,
-    QPen,
     QPixmap,
-    QPolygonF,
     QResizeEvent,
     QShowEvent,
     QTransform,
@@ -27,23 +22,21 @@ from jontel.app.cloth.aids import Aids, paint_grid, paint_guides, paint_snap
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.edges import Edges
 from jontel.app.cloth.fabric import fabric_brush
+from jontel.app.cloth.finding import objects_under, picture_under
 from jontel.app.cloth.markers import paint_failures, paint_findings
 from jontel.app.cloth.pictures import artwork_pixmap
 from jontel.app.cloth.rulers import THICK, paint_rulers
 from jontel.app.cloth.scene import MARGIN, Painter, Scene, Wish
-from jontel.app.drawing import bounds_of, pen, shape_path
+from jontel.app.drawing import bounds_of, pen, xy_of
 from jontel.app.faults import FAULTS, painting
 from jontel.app.jobs import Lane
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
 from jontel.app.tools.base import Spot, Tool
-from jontel.design.kinds import traits_of
 from jontel.design.units import Unit
 from jontel.geometry.nodes import Chains
 
 View = Literal["plan", "thread", "cloth"]
-HIT = 1.0
-"""How near, mm, a click must be to a line to mean it."""
 SHARP_AFTER = 90
 AFTER_EDIT = 80
 """So many ms after an edit the cloth is painted without waiting for its stitches."""
@@ -200,7 +193,7 @@ class Canvas(QWidget):
     def paste_at(self) -> tuple[float, float]:
         """Where what is pasted goes: under the mouse, or else in the middle of the window."""
         spot = self._cursor if self._cursor is not None else QRectF(self.rect()).center()
-        return _xy(self.camera.to_cloth(spot))
+        return xy_of(self.camera.to_cloth(spot))
 
     def turn_artwork(self) -> None:
         """Show the pictures above the stitches, to draw over them, or below again."""
@@ -240,51 +233,13 @@ class Canvas(QWidget):
 
     def objects_at(self, place: QPointF) -> Iterator[int]:
         """The objects under a place (mm) from the topmost down; hidden and locked ones are not there."""
-        if self.document is None:
-            return
-        design = self.document.design
-        spot = shapely.Point(place.x(), place.y())
-        reach = min(HIT, 6 / self.camera.scale)
-        for item in reversed(design.objects):
-            if item.hidden or item.locked:
-                continue
-            box = shape_path(item.shape).boundingRect().adjusted(-3, -3, 3, 3)
-            if not box.contains(place):
-                continue
-            region = self.document.region_of(item)
-            if region is None or region.is_empty:
-                stroke = QPainterPathStroker(QPen(Qt.GlobalColor.black, 2 * reach + 0.4))
-                inside = stroke.createStroke(shape_path(item.shape)).contains(place)
-                filled = region is None or traits_of(item.cover).anywhere
-                inside |= filled and shape_path(item.shape).contains(place)
-            else:
-                inside = region.distance(spot) <= reach
-            if inside:
-                yield item.id
+        return objects_under(place, self.document, self.camera.scale) if self.document is not None else iter(())
 
     def picture_at(self, place: QPointF) -> int | None:
         """The topmost picture at a place (mm), where pictures can be moved."""
-        artwork = self.document.history.design.artwork if self.document is not None and self.moves_pictures else ()
-        for number in reversed(range(len(artwork))):
-            one = artwork[number]
-            if one.visible and QRectF(one.x, one.y, one.width, one.height).contains(place):
-                return number
-        return None
-
-    def objects_in(self, box: QRectF) -> frozenset[int]:
-        """The objects that lie wholly inside a box (mm)."""
-        if self.document is None:
-            return frozenset()
-        objects = self.document.design.objects
-        free = [item for item in objects if not (item.hidden or item.locked)]
-        return frozenset(o.id for o in free if box.contains(shape_path(o.shape).boundingRect()))
-
-    def objects_inside(self, lasso: QPolygonF) -> frozenset[int]:
-        """The objects that lie wholly inside a lasso (mm)."""
-        if self.document is None:
-            return frozenset()
-        free = [item for item in self.document.design.objects if not (item.hidden or item.locked)]
-        return frozenset(item.id for item in free if _inside(shape_path(item.shape), lasso))
+        if self.document is None or not self.moves_pictures:
+            return None
+        return picture_under(place, self.document.history.design)
 
     # painting
 
@@ -318,7 +273,7 @@ class Canvas(QWidget):
             paint_snap(painter, self.camera, self.theme, self.aids.snap)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         zero = self._edges.zero()
-        seen = Camera(self.camera.scale, *_xy(self.camera.to_screen(*zero)))
+        seen = Camera(self.camera.scale, *xy_of(self.camera.to_screen(*zero)))
         paint_rulers(painter, seen, box, self.theme, self.unit, self._cursor)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_guides(painter, self.camera, box, self.theme, self._edges.guides())
@@ -611,16 +566,3 @@ class Canvas(QWidget):
         elif event.oldSize().isValid():
             step = event.size() - event.oldSize()
             self.set_camera(self.camera.panned(step.width() / 2, step.height() / 2))
-
-
-def _inside(path: QPainterPath, lasso: QPolygonF) -> bool:
-    """Whether all of an outline lies inside a lasso."""
-    if not lasso.boundingRect().contains(path.boundingRect()):
-        return False
-    outline = path.toFillPolygon()
-    spots = (outline.at(k) for k in range(outline.count()))
-    return all(lasso.containsPoint(spot, Qt.FillRule.OddEvenFill) for spot in spots)
-
-
-def _xy(place: QPointF) -> tuple[float, float]:
-    return place.x(), place.y()

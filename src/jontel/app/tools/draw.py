@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath
 
-from jontel.app.drawing import pen
+from jontel.app.drawing import pen, xy_of
 from jontel.app.tools.base import Spot, Tool
 from jontel.design import Cover, Shape
 from jontel.design.edits import add_objects, use_thread
@@ -97,7 +97,7 @@ class NodesTool(DrawTool):
     def press(self, spot: Spot) -> None:
         """Set a node; what is dragged from here on pulls its curve."""
         spot = self.canvas.snapped(self._straight(spot))
-        if self.nodes and math.dist(_xy(self.nodes[-1].at), spot.place) <= APART:
+        if self.nodes and math.dist(xy_of(self.nodes[-1].at), spot.place) <= APART:
             return
         self.nodes.append(Knot.corner(spot.cloth))
         self.pulling = spot.screen
@@ -205,10 +205,10 @@ class NodesTool(DrawTool):
         painter.setPen(pen(theme.colour("muted"), 1.2))
         painter.setBrush(theme.colour("field"))
         for bead in (last.back, last.out) if is_pulled else ():
-            painter.drawEllipse(camera.to_screen(*_xy(bead)), 3.2, 3.2)
+            painter.drawEllipse(camera.to_screen(*xy_of(bead)), 3.2, 3.2)
         painter.setPen(pen(theme.colour("accent"), 1.4))
         for number, one in enumerate(nodes):
-            spot = camera.to_screen(*_xy(one.at))
+            spot = camera.to_screen(*xy_of(one.at))
             painter.setBrush(theme.colour("accent" if number == 0 and len(nodes) > 2 else "field"))
             painter.drawRect(QRectF(spot.x() - 3, spot.y() - 3, 6, 6))
 
@@ -216,13 +216,9 @@ class NodesTool(DrawTool):
 def chain_through(nodes: list[Knot], closed: bool) -> Chain:
     """The chain of drawn nodes."""
     at, before, after = (
-        np.array([_xy(place) for place in places]).round(4)
+        np.array([xy_of(place) for place in places]).round(4)
         for places in zip(*((one.at, one.back, one.out) for one in nodes), strict=True)
     )
     if not closed:
         before[0], after[-1] = at[0], at[-1]
     return Chain(at, before, after, closed)
-
-
-def _xy(place: QPointF) -> tuple[float, float]:
-    return place.x(), place.y()

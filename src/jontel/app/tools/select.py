@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF, QTransform
 
+from jontel.app.cloth.finding import objects_in, objects_inside
 from jontel.app.cloth.markers import (
     angle_line,
     ends_of,
@@ -243,10 +244,10 @@ class SelectTool(Tool):
         place = (round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
         match drag.grip:
             case Grip.BAND:
-                inside = self.canvas.objects_in(QRectF(drag.start.cloth, spot.cloth).normalized())
+                inside = objects_in(QRectF(drag.start.cloth, spot.cloth).normalized(), document.design)
                 document.select(document.selection | inside if spot.shift else inside)
             case Grip.LASSO:
-                inside = self.canvas.objects_inside(QPolygonF([drag.start.cloth, *drag.way]))
+                inside = objects_inside(QPolygonF([drag.start.cloth, *drag.way]), document.design)
                 document.select(document.selection | inside if spot.shift else inside)
             case Grip.PICTURE:
                 document.edit("Move the picture", self._with_picture(document, drag, spot))
