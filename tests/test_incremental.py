@@ -21,7 +21,7 @@ from jontel.design.edits import (
     transform_objects,
 )
 from jontel.design.stopping import Stop, Stopped, stoppable
-from jontel.design.store import Store, working_in
+from jontel.design.store import Store, kept, working_in
 from jontel.files import stitchlist
 from jontel.sewing.estimate import clock, estimate, shares, totals
 from jontel.sewing.plan import SewPlan, plan
@@ -122,6 +122,20 @@ def test_a_job_that_was_told_to_stop_stops() -> None:
     with pytest.raises(Stopped), stoppable(stop), working_in(Store()):
         plan(start(), progress=hear)
     assert done == [1]
+
+
+def test_what_is_kept_is_found_however_its_defaults_are_given() -> None:
+    asked: list[tuple[float, float]] = []
+
+    @kept
+    def worked_out(length: float, tolerance: float = 0.02) -> float:
+        asked.append((length, tolerance))
+        return length + tolerance
+
+    with working_in(Store()):
+        assert worked_out(1.0) == worked_out(1.0, 0.02) == 1.02
+        assert worked_out(1.0, 0.5) == 1.5
+    assert asked == [(1.0, 0.02), (1.0, 0.5)]
 
 
 def test_a_store_holds_no_more_than_its_room_and_keeps_what_was_asked_for_last() -> None:

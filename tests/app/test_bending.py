@@ -1,12 +1,13 @@
 """Bending with the mouse and the keys: nodes, handles, the curve itself; many at once; what the panel does."""
 
 import math
+from threading import Event
 
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 
-from jontel.design import Area, Column, Fill, Line, Run, Satin
+from jontel.design import Area, Column, Design, Fill, Line, Run, Satin
 from jontel.design.paths import ellipse_path, polyline_path
 from jontel.geometry.nodes import Chains, place_on
 from jontel.shaping.outlines import chains_in
@@ -265,6 +266,33 @@ def test_an_outline_of_two_thousand_nodes_is_dragged_without_a_pause(user: User)
     tool.move = was  # type: ignore[method-assign]
     assert np.hypot(*(chains(user)[0].at - way[-1]).T).min() < 0.3 and len(chains(user)[0]) == 2000
     assert float(np.median(spans)) < 0.016
+
+
+def test_what_is_let_go_where_the_mouse_rested_is_not_sewn_a_second_time(
+    bender: User, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from jontel.app import planner
+
+    begun: list[Design] = []
+    real, gate = planner.sewn_of, Event()
+
+    def counted(design, *rest):  # type: ignore[no-untyped-def]
+        begun.append(design)
+        gate.wait(5)
+        return real(design, *rest)
+
+    monkeypatch.setattr(planner, "sewn_of", counted)
+    canvas, at, to = bender.window.canvas, bender.pixel(20, 0), bender.pixel(24, 3)
+    bender.bot.mousePress(canvas, Qt.MouseButton.LeftButton, CTRL, at)
+    bender.bot.mouseMove(canvas, to)
+    bender.bot.waitUntil(lambda: len(begun) == 1, timeout=2000)
+    bender.bot.mouseRelease(canvas, Qt.MouseButton.LeftButton, CTRL, to)
+    bender.bot.waitUntil(lambda: bender.document.history.undo_label != "", timeout=2000)
+    gate.set()
+    bender.settle()
+    assert len(begun) == 1
+    assert bender.document.sewn is not None and bender.document.sewn.design is bender.document.history.design
+    assert bender.document.sewn.proofed and begun[0] == bender.design
 
 
 def test_picked_corners_are_rounded_by_a_typed_radius(bender: User) -> None:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 NONE: Picked = frozenset()
 SHOWN_AFTER = 30
 """While something is dragged its stitches are asked for once in so many ms, not at every move of the mouse."""
-LARGE, RESTED = 300, 120
+LARGE, RESTED = 300, 60
 """The stitches of outlines of more nodes follow once the mouse has rested for so many ms."""
 Change = Callable[[Chains, Picked], Chains]
 

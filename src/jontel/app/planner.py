@@ -72,11 +72,23 @@ class Planner(QObject):
     def __init__(self) -> None:
         super().__init__()
         self._store = Store()
+        self._under_way: Design | None = None
+        self._wanted: Design | None = None
+        self._first: Sewn | None = None
         self._lane = Lane("stitching", only_newest=True)
         self._beside = Lane("beside")
 
     def request(self, design: Design, before: Sewn | None = None) -> None:
-        """Ask for the sew-out of ``design``; it arrives by ``sewn``, without and then with its proof."""
+        """Ask for the sew-out of ``design``; it arrives by ``sewn``, without and then with its proof.
+
+        Work on an equal design is not begun again: what is let go where the mouse rested is half sewn already.
+        """
+        under_way, self._wanted = self._under_way, design
+        if under_way is not None and under_way == design:
+            if self._first is not None:
+                self._lane.say(self._tell, self._first)
+            return
+        self._under_way, self._first = design, None
 
         def tell(at: int, count: int) -> None:
             self._lane.say(lambda place: self.progress.emit(*place), (at, count))
@@ -84,15 +96,25 @@ class Planner(QObject):
         def work() -> Sewn:
             with working_in(self._store):
                 first = sewn_of(design, before, tell)
-                self._lane.say(self.sewn.emit, first)
+                self._lane.say(self._tell, first)
                 pause(PROOF_AFTER)
                 return proofed(first)
 
         def failed(error: Exception) -> None:
             FAULTS.caught(error, "stitching")
-            self.failed.emit(design)
+            self._under_way = None
+            self.failed.emit(self._wanted)
 
-        self._lane.ask(work, self.sewn.emit, failed)
+        self._lane.ask(work, self._tell, failed)
+
+    def _tell(self, sewn: Sewn) -> None:
+        """Hand on what was sewn, as that of the design which was asked for last."""
+        if sewn.design is not self._under_way or self._wanted is None:
+            return
+        self._first = sewn
+        if sewn.proofed:
+            self._under_way = None
+        self.sewn.emit(replace(sewn, design=self._wanted))
 
     def ask(
         self, work: Callable[[], Any], done: Callable[[Any], object], refused: Callable[[JontelError], object]
@@ -113,6 +135,7 @@ class Planner(QObject):
 
     def cancel(self) -> None:
         """Give up whatever is being computed."""
+        self._under_way = None
         self._lane.stop()
 
     def stop(self) -> None:

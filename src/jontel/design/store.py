@@ -11,6 +11,7 @@ from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from functools import wraps
+from inspect import signature
 from typing import Any, ParamSpec, TypeVar
 
 from jontel.design.errors import CannotStitch
@@ -106,14 +107,17 @@ def kept(function: Callable[P, R]) -> Callable[P, R]:
     """A pure function whose results, and whose refusals, are kept in the store that it runs in.
 
     Its arguments are hashed and compared by value: frozen structs, numbers, texts, polygons. What compares by
-    identity, as columns do, stays alive as long as the result.
+    identity, as columns do, stays alive as long as the result. An argument that is left out and one that is given
+    as its default are the same.
     """
     name = f"{function.__module__}.{function.__qualname__}"
+    given = [one.default for one in signature(function).parameters.values()]
 
     @wraps(function)
     def look_up(*args: P.args, **kwargs: P.kwargs) -> R:
         store = _current.get()
-        key = _Key((name, args, tuple(kwargs.items())) if kwargs else (name, args))
+        whole = args + tuple(given[len(args) :]) if len(args) < len(given) and not kwargs else args
+        key = _Key((name, whole, tuple(kwargs.items())) if kwargs else (name, whole))
         value, found = store.find(key)
         if not found:
             try:

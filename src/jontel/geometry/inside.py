@@ -4,12 +4,11 @@ import numpy as np
 import shapely
 from shapely import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import substring
 
 from jontel.design.stopping import go_on
 from jontel.design.store import kept
-from jontel.geometry.polyline import Floats
-from jontel.geometry.region import polygons_of
+from jontel.geometry.polyline import Floats, at_lengths, lengths
+from jontel.geometry.region import LEAST_AREA
 
 AT_RIM = 3.0
 """What is nearer to the rim than this, mm, is at it."""
@@ -26,27 +25,37 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     shape" (1987). Ends outside the polygon are first brought to the nearest place on it.
     """
     go_on()
+    shapely.prepare(polygon)
+    straight = LineString([start, stop])
+    if polygon.covers(straight):
+        return _inside(polygon, start, stop)
     ends = shapely.points([start, stop])
-    narrower = _narrower(polygon)
-    rooms = [g for g in getattr(narrower, "geoms", [narrower]) if shapely.distance(ends, g).max() < 3 * MARGIN]
-    if rooms and not polygon.covers(LineString([start, stop])):
+    rooms = [one for one in _narrower(polygon) if shapely.distance(ends, one).max() < 3 * MARGIN]
+    if rooms:
         middle = _inside(rooms[0], start, stop)
         return np.vstack([_brought_in(polygon, start), middle, _brought_in(polygon, stop)])
     return _inside(polygon, start, stop)
 
 
 @kept
-def _narrower(polygon: Polygon) -> BaseGeometry:
-    """A polygon without a margin along its rim, which hundreds of paths inside it ask for."""
-    return polygon.buffer(-MARGIN, join_style="mitre")
+def _narrower(polygon: Polygon) -> tuple[Polygon, ...]:
+    """What is left of a polygon without a margin along its rim, which hundreds of paths inside it ask for."""
+    left = polygon.buffer(-MARGIN, join_style="mitre")
+    parts = tuple(one for one in getattr(left, "geoms", [left]) if not one.is_empty)
+    shapely.prepare(parts)
+    return parts
+
+
+@kept
+def _rings(polygon: Polygon) -> tuple[LineString, ...]:
+    """The rings of a polygon as lines, outer first."""
+    return tuple(LineString(shapely.get_coordinates(ring)) for ring in (polygon.exterior, *polygon.interiors))
 
 
 def along_rim(polygon: Polygon, start: Floats, stop: Floats) -> Floats | None:
     """The shorter way (n, 2) beside one ring of a polygon; ``None`` where the two are not at the same ring."""
     ends = [Point(start), Point(stop)]
-    inner = _narrower(polygon)
-    parts = polygons_of(inner).geoms
-    rings = [LineString(ring.coords) for part in parts for ring in (part.exterior, *part.interiors)]
+    rings = [ring for part in _narrower(polygon) if part.area > LEAST_AREA for ring in _rings(part)]
     rings = [ring for ring in rings if max(float(ring.distance(end)) for end in ends) < AT_RIM]
     if not rings:
         return None
@@ -68,14 +77,14 @@ def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     outside = straight.difference(_wider(polygon))
     pieces = [g for g in getattr(outside, "geoms", [outside]) if g.length > 1e-6]
     pieces.sort(key=lambda g: straight.project(Point(g.coords[0])))
-    rings = [polygon.exterior, *polygon.interiors]
+    rings = _rings(polygon)
     path = [start]
     for piece in pieces:
         leave, back = Point(piece.coords[0]), Point(piece.coords[-1])
         if straight.project(leave) > straight.project(back):
             leave, back = back, leave
         ring = min(rings, key=lambda r: r.distance(leave) + r.distance(back))
-        path.extend(round_ring(LineString(ring.coords), ring.project(leave), ring.project(back)))
+        path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
     path.append(stop)
     short = shapely.LineString(shortened(polygon, np.array(path))).simplify(0.08)
     return shapely.get_coordinates(short)
@@ -97,11 +106,14 @@ def nearest_on(shape: BaseGeometry, points: Floats) -> Floats:
 
 def round_ring(ring: LineString, leave: float, back: float) -> list[Floats]:
     """The shorter way along a closed ring between two distances on it, as points."""
+    loop = shapely.get_coordinates(ring)
+    marks = lengths(loop)
     low, high = min(leave, back), max(leave, back)
-    if high - low <= ring.length - (high - low):
-        way = np.asarray(substring(ring, low, high).coords)
+    first, last = at_lengths(loop, np.array([low, high]), marks)
+    if high - low <= marks[-1] - (high - low):
+        way = np.vstack([first, loop[(marks > low) & (marks < high)], last])
         return list(way if leave <= back else way[::-1])
-    way = np.vstack([substring(ring, high, ring.length).coords, substring(ring, 0, low).coords])
+    way = np.vstack([last, loop[marks > high], loop[marks < low], first])
     return list(way if leave > back else way[::-1])
 
 
@@ -110,11 +122,10 @@ def shortened(polygon: Polygon, path: Floats) -> Floats:
     shapely.prepare(polygon)
     at, kept = 0, [0]
     while at < len(path) - 1:
-        reach = len(path) - 1
-        while reach > at + 1:
-            if polygon.covers(LineString(path[[at, reach]])):
-                break
-            reach = at + max(1, (reach - at) // 2)
-        at = reach
+        left = len(path) - 1 - at
+        tried = at + np.unique(np.maximum(left >> np.arange(left.bit_length()), 1))[::-1]
+        ways = shapely.linestrings(np.stack([np.broadcast_to(path[at], (len(tried), 2)), path[tried]], axis=1))
+        inside = np.append(shapely.covers(polygon, ways[:-1]), True)  # a step along the path is one in any case
+        at = int(tried[np.argmax(inside)])
         kept.append(at)
     return path[kept]

@@ -6,7 +6,6 @@ from numpy.typing import NDArray
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from jontel.design.store import kept
 from jontel.geometry.frames import Frame
 from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats
@@ -47,23 +46,24 @@ def _far_from(way: Floats, *ends: Floats) -> NDArray[np.bool_]:
     return far
 
 
-def on_shape(points: Floats, part: Polygon, over: float = 0.0) -> Floats:
-    """``points`` with those brought back to the rim that lie outside by more than ``OVER_RIM`` and ``over``, mm."""
-    room = _room(part, OVER_RIM + over)
-    out = np.flatnonzero(~shapely.contains_xy(room, points))
-    if not len(out):
+class Rim:
+    """The rim of a polygon, which hundreds of pieces of thread are held to, and how far outside each may lie."""
+
+    def __init__(self, part: Polygon) -> None:
+        self._part = part
+        self._rooms: dict[float, BaseGeometry] = {}
+
+    def held(self, points: Floats, over: float = 0.0) -> Floats:
+        """``points`` (n, 2) with those outside by more than ``OVER_RIM`` and ``over``, mm, brought back."""
+        if over not in self._rooms:
+            self._rooms[over] = self._part.buffer(OVER_RIM + over, quad_segs=4)
+            shapely.prepare(self._rooms[over])
+        out = np.flatnonzero(~shapely.contains_xy(self._rooms[over], points))
+        if not len(out):
+            return points
+        points = points.copy()
+        points[out] = nearest_on(self._part, points[out])
         return points
-    points = points.copy()
-    points[out] = nearest_on(part, points[out])
-    return points
-
-
-@kept
-def _room(part: Polygon, over: float) -> BaseGeometry:
-    """A polygon with as much round it, mm, as needle points may lie outside it."""
-    room = part.buffer(over, quad_segs=4)
-    shapely.prepare(room)
-    return room
 
 
 def bent(points: Floats, frame: Frame) -> Floats:

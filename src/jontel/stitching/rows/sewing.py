@@ -16,7 +16,7 @@ from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.bed import go
-from jontel.stitching.rows.fitting import bent, led_inside, on_shape
+from jontel.stitching.rows.fitting import Rim, bent, led_inside
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
 from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
 from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
@@ -74,14 +74,15 @@ def sew_rows(
     pinned: bool = True,
 ) -> None:
     """Fill one connected polygon from where the needle is to ``exit_``, if not ``pinned`` to the row nearest it."""
+    rim = Rim(part)
     for piece in frame.level(shapely.MultiPolygon([part])).geoms:
         groups = _groups(piece, style, frame, layer)
         while groups:
             at = needle.at if needle.at is not None else np.asarray(part.exterior.coords[0])
             laid = _next_group(groups, at, exit_)
             goal = exit_ if not groups else _facing(laid, groups)
-            _sew_group(laid, part, needle, laid.frame.to(at), laid.frame.to(goal), pinned or bool(groups))
-    out = on_shape(np.asarray(exit_)[None], part)
+            _sew_group(laid, rim, needle, laid.frame.to(at), laid.frame.to(goal), pinned or bool(groups))
+    out = rim.held(np.asarray(exit_)[None])
     if pinned and needle.at is not None and NEAR_ENOUGH < math.dist(needle.at, out[0]) < MOST_BESIDE:
         go(part, needle, out[0])  # the exit lies in a tip, or beside the end of the last row
 
@@ -136,7 +137,7 @@ def _connected(
     return found
 
 
-def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Floats, pinned: bool) -> None:
+def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, pinned: bool) -> None:
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
     legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned).legs()
@@ -145,7 +146,7 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
         if not needle.sewing and math.dist(at, way[0]) > THERE:
             way = np.vstack([at, way])  # it lies where no row fits
         if np.hypot(*(way[-1] - way[0])) > SHORTEST:
-            needle.sew(on_shape(straight_run(frame.back(way), HIDDEN_LENGTH), part), Layer.TRAVEL)
+            needle.sew(rim.held(straight_run(frame.back(way), HIDDEN_LENGTH)), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
     open_: dict[int, list[Detour]] = {}
@@ -156,15 +157,15 @@ def _sew_group(laid: _Laid, part: Polygon, needle: Needle, at: Floats, goal: Flo
             watch = watch if laid.host is None else min(watch, LONG_TURN)
             led = led_inside(points, laid.piece, laid.room, watch, travel)
             if travel:
-                needle.sew(on_shape(straight_run(on_shape(_along(led, frame), part), HIDDEN_LENGTH), part), pass_)
+                needle.sew(rim.held(straight_run(rim.held(_along(led, frame)), HIDDEN_LENGTH)), pass_)
                 continue
             sewn = frame.back(led) if straight else bent(led, frame)
             if needle.at is not None and not needle.sewing and math.dist(needle.at, sewn[0]) > THERE:
-                sewn = np.vstack([on_shape(needle.at[None], part), sewn])  # the fill begins at its entry
+                sewn = np.vstack([rim.held(needle.at[None]), sewn])  # the fill begins at its entry
             behind = needle.at[None] if needle.at is not None and needle.sewing else sewn[:0]
             for _ in range(2 if laid.tips or not straight else 1):  # a point that is moved may leave the shape
                 if laid.tips or not straight:
-                    sewn = on_shape(sewn, part, over if not straight else -MOST_OUT / 2)
+                    sewn = rim.held(sewn, over if not straight else -MOST_OUT / 2)
                 sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
             needle.sew(split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :], pass_)
 
@@ -183,13 +184,14 @@ def _leg_points(
     """The travel to a leg, if it is worth a stitch, and its rows; each (n, 2) with its layer."""
     rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
     beside = along_rim(laid.piece, leg.travel[0], leg.travel[-1]) if style.along_rim else None
-    travel = bends_apart(_tidy(leg.travel if beside is None else beside))
-    if needle.at is not None and (host is not None or not needle.sewing):
-        travel = np.vstack([frame.to(needle.at), travel])
-    size = float(np.hypot(*np.ptp(travel, axis=0)))
+    travel = leg.travel if beside is None else beside
+    begun = needle.at is not None and (host is not None or not needle.sewing)
+    whole = np.vstack([frame.to(needle.at), travel]) if begun and needle.at is not None else travel
+    size = float(np.hypot(*np.ptp(whole, axis=0)))
     begins = needle.at is not None and not needle.sewing and size > SHORTEST
-    if begins or (needle.at is not None and size > 2 * style.spacing and not _one_step(travel, laid.room)):
-        yield travel, Layer.TRAVEL
+    if begins or (needle.at is not None and size > 2 * style.spacing and not _one_step(whole, laid.room)):
+        tidy = bends_apart(_tidy(travel))
+        yield (np.vstack([whole[:1], tidy]) if begun else tidy), Layer.TRAVEL
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
     start, stop = leg.start.copy(), leg.stop.copy()
     if host is not None:

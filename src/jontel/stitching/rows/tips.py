@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
+from numpy.typing import NDArray
 from shapely import Polygon
 
 from jontel.geometry.hatch import Intervals, Ints
@@ -35,16 +36,33 @@ def tips_of(piece: Polygon, rows: Intervals, reach: float) -> dict[int, list[Tip
     tree, nearest_end = shapely.STRtree(threads), scipy.spatial.cKDTree(ends)
     found: dict[int, list[Tip]] = {}
     for ring in rings_of(piece):
-        spots = np.asarray(shapely.points(ring))
-        near, gap = tree.query_nearest(spots, return_distance=True, all_matches=False)
         far = np.zeros(len(ring))
-        far[near[0]] = gap
+        some = np.flatnonzero(~_beside(rows, ring))
+        near, gap = tree.query_nearest(shapely.points(ring[some]), return_distance=True, all_matches=False)
+        far[some[near[0]]] = gap
         for k in _peaks(far):
             at, end = nearest_end.query(ring[k])
             if at > reach:
                 continue
             row, right = int(end) % len(y), int(end) >= len(y)
             found.setdefault(row, []).append(Tip(_run(piece, ends[int(end)], ring[k]), right))
+    return found
+
+
+def _beside(rows: Intervals, spots: Floats) -> NDArray[np.bool_]:
+    """Which of ``spots`` (n, 2) lie within ``BARE`` straight below or above a row: most of a rim does."""
+    found = np.zeros(len(spots), dtype=bool)
+    if not len(rows.row):
+        return found
+    left, right = float(min(rows.left.min(), spots[:, 0].min())), float(max(rows.right.max(), spots[:, 0].max()))
+    size = right - left + 1.0
+    starts = rows.row * size + rows.left - left
+    above = np.searchsorted(rows.heights, spots[:, 1])
+    for row in (np.maximum(above - 1, 0), np.minimum(above, len(rows.heights) - 1)):
+        last = np.searchsorted(starts, row * size + spots[:, 0] - left, side="right") - 1
+        own = np.maximum(last, 0)
+        over = (last >= 0) & (rows.row[own] == row) & (spots[:, 0] <= rows.right[own])
+        found |= over & (np.abs(rows.heights[row] - spots[:, 1]) <= BARE)
     return found
 
 
