@@ -42,7 +42,7 @@ from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
 from jontel.stitching.locks import lock_in, lock_out
 from jontel.stitching.measure import coverage, measure, overspill, spacings, stitch_lengths, thread_lines
 from jontel.stitching.running import merge_short, split_long, styled
-from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
+from jontel.stitching.stitches import SHORTEST, Kind, Layer, Needle, Stitches
 from tests.conftest import SHAPES, afresh, box_path, design_of, ring_path
 
 PLAIN = replace(find_ground("Woven twill"), edges=EdgesRecipe(pull=0, push=0))
@@ -544,3 +544,46 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
         item = StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin())
         edge = sewn_edge(resolve(item, find_ground("Pique knit")))
         assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2
+
+
+def test_thread_between_the_legs_of_a_line_stays_on_them() -> None:
+    line = Line("M0 0 L0.5 0 L-27.5 13.3 C-27.5 29 -27.5 0 -19 0", 0.8)  # its legs cannot share one column
+    found = sewn(line, Satin(), None)
+    edge = sewn_edge(resolve(StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin()), PLAIN))
+    assert shapely.distance(shapely.points(found.xy), edge).max() < 0.2
+
+
+@pytest.mark.parametrize("width", [0.6, 0.8, 1.0, 1.4, 3.0])
+@pytest.mark.parametrize("radius", [0.5, 0.8, 1.5])
+def test_the_outside_of_a_tight_bend_is_covered_however_narrow_the_column(width: float, radius: float) -> None:
+    k, r = 0.5522847498 * radius, radius
+    bend = f"M{-r} 6 L{-r} 0 C{-r} {-k} {-k} {-r} 0 {-r} C{k} {-r} {r} {-k} {r} 0 L{r} 6"
+    found = sewn(Line(bend, min(width, 2 * radius)), Satin())
+    cloth = sewn_edge(
+        resolve(
+            StitchObject(id=1, name="it", thread="1001", shape=Line(bend, min(width, 2 * radius)), cover=Satin()),
+            PLAIN,
+        )
+    )
+    assert coverage(thread_lines(found, {Layer.COVER}), cloth) > 0.985
+
+
+@pytest.mark.parametrize("lean", [0.0, 0.5, 1.0, -0.8])
+@pytest.mark.parametrize("width", [0.7, 1.2, 2.0, 4.0])
+def test_both_corners_of_a_slanted_end_are_covered(width: float, lean: float) -> None:
+    column = Column(f"M0 0 L12 {lean}", f"M{lean * width} {width} L{12 - lean * width} {width + lean}")
+    found = sewn(column, Satin())
+    threads = shapely.union_all(shapely.buffer(shapely.linestrings(thread_lines(found, {Layer.COVER})), 0.2))
+    for corner in ((0, 0), (lean * width, width), (12, lean), (12 - lean * width, width + lean)):
+        assert threads.distance(shapely.Point(corner)) < 0.06
+
+
+def test_what_lies_beneath_leaves_a_cover_its_first_point() -> None:
+    for at in (0.2, 0.45, 0.49, 0.51, 1.0):
+        needle = Needle(np.zeros(2))
+        needle.sew(np.array([[0.0, 0.0], [2.0, 0.0], [4.0, 0.0]]), Layer.CENTRE_RUN)
+        needle.draw_back(np.array([4.0, at]))
+        needle.sew(np.array([[4.0, at], [4.0, 3.0]]), Layer.COVER)
+        found = needle.stitches().xy
+        assert [4.0, at] in found.tolist()
+        assert np.hypot(*np.diff(found, axis=0).T).min() >= 0.5

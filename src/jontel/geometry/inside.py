@@ -124,7 +124,8 @@ def shortened(polygon: Polygon, path: Floats) -> Floats:
     while at < len(path) - 1:
         left = len(path) - 1 - at
         tried = at + np.unique(np.maximum(left >> np.arange(left.bit_length()), 1))[::-1]
-        ways = shapely.linestrings(np.stack([np.broadcast_to(path[at], (len(tried), 2)), path[tried]], axis=1))
+        pairs = np.stack([np.broadcast_to(path[at], (len(tried), 2)), path[tried]], axis=1)
+        ways = np.asarray(shapely.linestrings(pairs))
         inside = np.append(shapely.covers(polygon, ways[:-1]), True)  # a step along the path is one in any case
         at = int(tried[np.argmax(inside)])
         kept.append(at)

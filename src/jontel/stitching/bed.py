@@ -109,12 +109,11 @@ def held(points: Floats, rails: Rails) -> Floats:
 
 
 def facing(rails: Rails, needle: Needle) -> Rails:
-    """The column turned so that it starts at the end nearer to the needle."""
+    """The column turned so that it starts at the end to which the way along it from the needle is shorter."""
     if needle.at is None or rails.closed:
         return rails
-    middle = rails.middle
-    start, stop = (float(np.hypot(*(middle[k] - needle.at))) for k in (0, -1))
-    return rails if start <= stop else rails.reversed()
+    along = lengths(rails.middle)
+    return rails if along[rails.nearest(needle.at)] <= along[-1] / 2 else rails.reversed()
 
 
 def as_area(bed: Bed) -> AreaBed | None:

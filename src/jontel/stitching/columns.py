@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
+import shapely
 
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails
@@ -14,7 +15,7 @@ from jontel.geometry.polyline import Floats, lengths
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
-from jontel.stitching.stitches import SHORTEST
+from jontel.stitching.stitches import SHORTEST, on_the_way
 
 TIGHT = 0.6
 """Where needle points of one edge are nearer than this part of the spacing, some rows stop short."""
@@ -23,6 +24,8 @@ APART, GOES_ON = 0.8, 0.55
 the second part from both."""
 STOPS_SHORT = (0.1, 0.7)
 """By how much of their length rows stop short, at least and at most."""
+TRIES = 4
+"""A row that stops so short that its stitches would be left out, and the outside stay bare, stops half as short."""
 STOPS_LEAST = 0.3
 """In wide columns they stop so many mm short at least, so that where all of them meet in one point none is missed."""
 STAGGER = np.array([-0.28, 0.0, -0.14, 0.14, -0.21, 0.07, -0.07, 0.21])
@@ -45,6 +48,10 @@ SMOOTHED = 15
 STEEP, CLOSEST = 0.6, 1.7
 """Where an edge runs in along the rows, as at a round end, rows lie as close as if this part of it were across them,
 up to so many times closer: else the rim between them stays bare."""
+OPEN = 0.6
+"""Rows farther apart than this, mm, are meant to let the cloth be seen."""
+COVERED = 0.22
+"""A corner farther than this, mm, from every thread stays bare."""
 ROOM_FOR_ROWS = 0.8
 """But not where rows are shorter than this, mm: stitches there would be too short."""
 
@@ -114,7 +121,7 @@ def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple
     inwards = np.maximum(*(np.abs((np.diff(edge, axis=0) * mean_row).sum(axis=1)) for edge in (rails.a, rails.b)))
     wide = (width[1:] + width[:-1]) / 2 > ROOM_FOR_ROWS
     advance = np.where(wide, np.maximum(advance, np.minimum(STEEP * inwards, CLOSEST * level)), advance)
-    measure = np.concatenate([[0.0], np.cumsum(advance)])
+    measure, number = np.concatenate([[0.0], np.cumsum(advance)]), np.arange(len(middle))
     if recipe.fade != "none" and measure[-1] > 0:
         wanted = faded_spacing(recipe, measure / measure[-1])
         advance = advance * recipe.spacing / ((wanted[1:] + wanted[:-1]) / 2)
@@ -122,17 +129,44 @@ def strokes(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> tuple
     closer = CLOSER_IN_DOTS if max(float(measure[-1]), float(width.max())) < DOT and not rails.closed else 1.0
     count = max(2, round(measure[-1] / (closer * recipe.spacing / 2)))
     if rails.closed:
-        count += count % 2
-    elif sides.last is not None:
-        count += (count + sides.first + sides.last) % 2
-    marks = np.linspace(0, measure[-1], count + 1)
-    index = np.interp(marks, measure, np.arange(len(measure)))
-    low = np.minimum(index.astype(np.int64), len(middle) - 2)
+        return _rows_at(rails, np.interp(np.linspace(0, measure[-1], count + count % 2 + 1), measure, number), 0)
+    opens = recipe.fade != "none" or recipe.spacing > OPEN
+    whole = (False, False) if opens else _bare_corners(rails, measure[-1] / count, measure, sides)
+    if sides.last is not None:
+        count += (count + sum(whole) + sides.first + sides.last) % 2
+    index = np.interp(np.linspace(0, measure[-1], count + 1), measure, number)
+    return _rows_at(rails, np.concatenate([index[:1][: whole[0]], index, index[-1:][: whole[1]]]), sides.first)
+
+
+def _rows_at(rails: Rails, index: Floats, first: int) -> tuple[Floats, Floats]:
+    """Points of a column at so many samples along it (n,), on its edges by turns, and the way across: each (n, 2)."""
+    low = np.minimum(index.astype(np.int64), len(rails.a) - 2)
     part = (index - low)[:, None]
     a = rails.a[low] * (1 - part) + rails.a[low + 1] * part
     b = rails.b[low] * (1 - part) + rails.b[low + 1] * part
-    on_a = (np.arange(count + 1) % 2 == sides.first)[:, None]
+    on_a = (np.arange(len(index)) % 2 == first)[:, None]
     return np.where(on_a, a, b), np.where(on_a, b - a, a - b)
+
+
+def _bare_corners(rails: Rails, step: float, measure: Floats, sides: Sides) -> tuple[bool, bool]:
+    """At which ends of an open column one row has to go all across, since a corner would stay bare.
+
+    Rows begin in one corner of an end, the next point on the other edge lies a ``step`` of the ``measure`` (n,) on:
+    the thread between both covers the other corner of a square end, not of a slanted or a round one.
+    """
+    found: list[bool] = []
+    for end, mark, side in ((0, step, sides.first), (-1, measure[-1] - step, sides.last)):
+        edges = (rails.a, rails.b)
+        where = float(np.interp(mark, measure, np.arange(len(measure))))
+        low = min(int(where), len(rails.a) - 2)
+        second = [edge[low] + (where - low) * (edge[low + 1] - edge[low]) for edge in edges]
+        bare = [
+            _off(edges[other][end], np.array([edges[1 - other][end], second[other]])) > COVERED
+            for other in ((0, 1) if side is None else (1 - side,))
+        ]
+        wide = math.dist(rails.a[end], rails.b[end]) >= SHORTEST
+        found.append(wide and not rails.fixed_ends[end] and any(bare))
+    return found[0], found[1]
 
 
 def feathered(points: Floats, inward: Floats, recipe: SatinRecipe, first: int = 0) -> Floats:
@@ -188,8 +222,14 @@ def with_short_stitches(points: Floats, inward: Floats, spacing: float) -> Float
         rows = np.array([_apart_by(int(n))[k] for n, k in zip(high - low, short - low, strict=True)], dtype=float)
         here, there = near[own[short]], gaps[1 - side][own[short]]
         stop = (GOES_ON * spacing / np.maximum(rows, 1) - here) / np.maximum(there - here, 0.05 * spacing)
-        least = np.minimum(STOPS_SHORT[0], STOPS_LEAST / np.maximum(np.hypot(*inward[own[short]].T), 1e-9))
-        out[own[short]] += inward[own[short]] * np.clip(stop, least, STOPS_SHORT[1])[:, None]
+        row = own[short]
+        least = np.minimum(STOPS_SHORT[0], STOPS_LEAST / np.maximum(np.hypot(*inward[row].T), 1e-9))
+        move = np.clip(stop, least, STOPS_SHORT[1])
+        for _ in range(TRIES):
+            out[row] = points[row] + move[:, None] * inward[row]
+            left = np.minimum(np.hypot(*(out[row] - points[row - 1]).T), np.hypot(*(out[row] - points[row + 1]).T))
+            move[left < SHORTEST] *= 0.5
+        out[row[left < SHORTEST]] = points[row[left < SHORTEST]]
     return out
 
 
@@ -282,7 +322,30 @@ def satin_points(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> 
     points = feathered(points, inward, recipe, sides.first)
     if recipe.short_stitches:
         points = with_short_stitches(points, inward, recipe.spacing)
+    if not rails.closed:
+        points = points if rails.fixed_ends[0] else _to_its_end(points)
+        points = points if rails.fixed_ends[1] else _to_its_end(points[::-1])[::-1]
     return merge_short(with_inner_points(points, recipe))
+
+
+def _to_its_end(points: Floats) -> Floats:
+    """Points (n, 2) from one end of a column on, the first two at least a safe stitch apart.
+
+    At a round, slanted or pointed end they are not. If the row from the second to the third covers the first, that
+    is left out; else the second moves along its edge, since without it the edge there would stay bare.
+    """
+    if len(points) < 5 or math.dist(points[0], points[1]) >= SHORTEST:
+        return points
+    if math.dist(points[1], points[2]) >= SHORTEST and _off(points[0], points[1:3]) < COVERED:
+        return points[1:]
+    moved = points.copy()
+    moved[1] = on_the_way(points[0], points[1], points[3])
+    return points if min(math.dist(moved[1], points[k]) for k in (0, 2)) < SHORTEST else moved
+
+
+def _off(place: Floats, stitch: Floats) -> float:
+    """How far a place lies from a stitch (2, 2), mm."""
+    return float(shapely.LineString(stitch).distance(shapely.Point(place)))
 
 
 def limited(rails: Rails, recipe: SatinRecipe) -> Rails:

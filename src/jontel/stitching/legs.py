@@ -53,7 +53,9 @@ def sew_columns(
             needle.at = legs[0].middle[0] if entry is None else entry
         passes = own_passes(whole) if underlay is None else underlay
         beds = [whole] if not passes or _inside(whole, legs) else legs
-        for bed in beds:
+        for leg, bed in enumerate(beds):
+            if leg:
+                go_along(beds[leg - 1], needle, beds[leg - 1].middle[-1])  # to the corner at which this one begins
             sew_underlay(passes, ColumnBed(bed), needle)
         for bed in beds[::-1]:
             go_along(bed, needle, bed.middle[0])
@@ -140,7 +142,9 @@ def sew_layers(rails: Rails, recipe: SatinRecipe, needle: Needle, sides: Sides) 
             if below
             else recipe
         )
-        needle.sew(satin_points(layer, style, NO_SIDES if below else sides), Layer.COVER)
+        points = satin_points(layer, style, NO_SIDES if below else sides)
+        needle.draw_back(points[0])
+        needle.sew(points, Layer.COVER)
 
 
 def _apart(p: Floats, q: Floats) -> float:

@@ -15,6 +15,8 @@ EVENLY = 0.87
 """Points are spread evenly over bends that are not even: so much of the allowed distance is aimed at."""
 LEAST = 1.0
 """Curves shorten stitches down to this and no further, mm, where nobody says otherwise."""
+ROUND_A_BEND = 1.1
+"""A safe stitch round a tight bend is so much longer than straight across it: a shorter one would be left out."""
 TRAVEL_LENGTH = 3.5
 
 
@@ -39,7 +41,8 @@ def run_points(line: Polyline, length: float, chord: float = CHORD, least: float
     allowed = np.minimum(np.maximum(allowed, min(least, length)), length)
     measure = np.concatenate([[0.0], np.cumsum(step / allowed)])
     cuts = np.flatnonzero(corner)
-    counts = np.maximum(1, np.ceil(np.diff(measure[cuts]) - 1e-6)).astype(np.int64)
+    most = np.floor(np.diff(along[cuts]) / (ROUND_A_BEND * SHORTEST))
+    counts = np.maximum(1, np.minimum(np.ceil(np.diff(measure[cuts]) - 1e-6), most)).astype(np.int64)
     owner = np.repeat(np.arange(len(counts)), counts)
     within = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
     wanted = measure[cuts][owner] + within / counts[owner] * np.diff(measure[cuts])[owner]

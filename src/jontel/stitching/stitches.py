@@ -72,6 +72,13 @@ class Stitches:
         return int((self.kind == Kind.STITCH).sum())
 
 
+def on_the_way(centre: Floats, near: Floats, far: Floats) -> Floats:
+    """The place on the way from ``near`` to ``far`` that is a safe stitch away from ``centre``; else ``far``."""
+    step, gap = far - near, near - centre
+    a, b, c = float(step @ step), float(gap @ step), float(gap @ gap) - (SHORTEST + 1e-6) ** 2
+    return np.asarray(near + min(1.0, (-b + math.sqrt(max(b * b - a * c, 0.0))) / max(a, 1e-12)) * step)
+
+
 NOTHING = Stitches(np.zeros((0, 2)), np.zeros(0, np.uint8), np.zeros(0, np.uint8))
 
 
@@ -109,6 +116,24 @@ class Needle:
             self._add(np.asarray(to, dtype=np.float64)[None], Kind.JUMP, Layer.TRAVEL)
             self._sewn = None
         self.at = to
+
+    def draw_back(self, place: Floats) -> None:
+        """Let what lies beneath end a safe stitch before ``place``, where a cover begins, so that it begins there.
+
+        The last needle point moves back along its stitch, or is left out, where that is enough.
+        """
+        if self._sewn is None or not 0 < math.dist(self._sewn, place) < SHORTEST:
+            return
+        xy, kind, layer = self._pieces.pop()
+        before, own, _ = self._pieces[-1] if len(xy) == 1 and self._pieces else (xy[:-1], kind[:-1], layer[-1:])
+        far = before[-1] if len(before) and own[-1] == Kind.STITCH else place
+        left = xy
+        if layer[-1] != Layer.COVER and math.dist(far, place) >= SHORTEST:
+            back = on_the_way(place, xy[-1], far)
+            left = xy[:-1] if math.dist(back, far) < SHORTEST else np.vstack([xy[:-1], back])
+        if len(left):
+            self._pieces.append((left, kind[: len(left)], layer[: len(left)]))
+        self.at = self._sewn = left[-1] if len(left) else far
 
     @property
     def sewing(self) -> bool:

@@ -34,7 +34,7 @@ from jontel.stitching.stitches import Layer, Needle, Stitches
 from jontel.stitching.underlays import sew_underlay
 from jontel.stitching.writing import Cover, Lay, Writing
 
-HAIRLINE, MOSTLY = 0.45, 0.9
+HAIRLINE, MOSTLY = 0.42, 0.9
 """Strokes narrower than the first, mm, over the second part of their way are sewn as a run."""
 HAIRLINE_STITCH, HAIRLINE_CHORD, HAIRLINE_LEAST = 2.0, 0.04, 0.6
 """Its stitches are so long; in bends, where they leave the axis by no more than the second, down to the third, mm."""

@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from jontel.geometry.polyline import Floats
-from jontel.stitching.stitches import SHORTEST
+from jontel.stitching.stitches import SHORTEST, on_the_way
 
 THERE = 0.05
 """A point nearer than this, mm, to the last one is the same place."""
@@ -69,7 +69,7 @@ def kept_apart(points: Floats) -> Floats:
         while k < n and math.dist(points[k], last) < SHORTEST - 1e-9:
             there = math.dist(points[k], last) < THERE
             if not there and k + 1 < n and math.dist(points[k + 1], last) >= SHORTEST:
-                last = _on_the_way(last, points[k], points[k + 1])
+                last = on_the_way(last, points[k], points[k + 1])
                 kept.append(last[None])
             k += 1
         done = k
@@ -86,10 +86,3 @@ def bends_apart(way: Floats) -> Floats:
         inner = kept_apart(way)
         way = (inner if np.array_equal(inner[-1], way[-1]) else np.vstack([inner, way[-1:]]))[::-1]
     return way
-
-
-def _on_the_way(centre: Floats, near: Floats, far: Floats) -> Floats:
-    """Where the way from ``near`` to ``far`` is a safe stitch away from ``centre``."""
-    step, gap = far - near, near - centre
-    a, b, c = float(step @ step), float(gap @ step), float(gap @ gap) - (SHORTEST + 1e-6) ** 2
-    return np.asarray(near + min(1.0, (-b + math.sqrt(max(b * b - a * c, 0.0))) / a) * step)

@@ -7,7 +7,7 @@ from jontel.design.kinds.centre_run import CentreRun
 from jontel.geometry.decompose import strokes_of
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import polygons_of
-from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go
+from jontel.stitching.bed import AreaBed, Bed, ColumnBed, facing, go, go_along
 from jontel.stitching.compensation import inset_rails
 from jontel.stitching.running import evenly
 from jontel.stitching.stitches import Layer, Needle
@@ -17,7 +17,9 @@ def sew(kind: CentreRun, bed: Bed, needle: Needle) -> None:
     """Sew the pass. On an area it follows its longest stroke."""
     match bed:
         case ColumnBed(rails):
-            _there_and_back(facing(inset_rails(rails, kind.inset), needle).middle, kind.length, needle)
+            middle = facing(inset_rails(rails, kind.inset), needle).middle
+            go_along(rails, needle, middle[0])
+            _there_and_back(middle, kind.length, needle)
         case AreaBed(part):
             middle = _axis(part, kind.inset)
             if middle is None:

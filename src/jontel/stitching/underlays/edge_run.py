@@ -21,7 +21,7 @@ def sew(kind: EdgeRun, bed: Bed, needle: Needle) -> None:
             inset = facing(inset_rails(rails, kind.inset), needle)
             if lengths(inset.middle)[-1] < 1.0:
                 return
-            go_along(rails, needle, inset.a[0])
+            go_along(rails, needle, inset.middle[0])
             there, back = inset.a, inset.b if rails.closed else inset.b[::-1]
             needle.sew(held(evenly(there, kind.length), rails), Layer.EDGE_RUN)
             if not rails.closed:  # a wide column's end is sewn along, not stepped over
