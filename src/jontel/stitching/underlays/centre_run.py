@@ -17,9 +17,9 @@ def sew(kind: CentreRun, bed: Bed, needle: Needle) -> None:
     """Sew the pass. On an area it follows its longest stroke."""
     match bed:
         case ColumnBed(rails):
-            middle = facing(inset_rails(rails, kind.inset), needle).middle
-            go_along(rails, needle, middle[0])
-            _there_and_back(middle, kind.length, needle)
+            way = facing(inset_rails(rails, kind.inset), needle).middle
+            go_along(rails, needle, way[0])
+            _there_and_back(way, kind.length, needle)
         case AreaBed(part):
             middle = _axis(part, kind.inset)
             if middle is None:
