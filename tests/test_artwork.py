@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 from PIL import Image, ImageDraw
 
-from jontel.artwork.digitize import Size, design_from, read_drawing, with_drawing
+from jontel.artwork.digitize import design_from, read_drawing, with_drawing
+from jontel.artwork.drawing import Size
 from jontel.artwork.svg import read_svg
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, CannotRead, Column, Design, Fill, Line, Run, Satin

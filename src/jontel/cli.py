@@ -111,7 +111,8 @@ def digitize(
     """Turn ART (SVG or a picture) into a design, a stitch file, a sheet: by the ending of each -o."""
     if width is not None and height is not None:
         raise click.UsageError("give --width or --height, not both: the other follows")
-    from jontel.artwork.digitize import Size, design_from
+    from jontel.artwork.digitize import design_from
+    from jontel.artwork.drawing import Size
     from jontel.files.atomic import read_whole
     from jontel.files.formats import format_of
     from jontel.sewing.estimate import totals

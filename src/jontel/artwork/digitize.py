@@ -1,13 +1,12 @@
 """From a drawing to objects: filled shapes become fills or satins, strokes satins or runs."""
 
 import math
-from dataclasses import dataclass
 
 from msgspec.structs import replace
 from shapely import MultiPolygon
 
-from jontel.artwork.drawing import Drawing, Drawn
-from jontel.artwork.picture import read_picture
+from jontel.artwork.drawing import Drawing, Drawn, Size
+from jontel.artwork.picture import open_picture, read_picture, upright
 from jontel.artwork.svg import read_svg
 from jontel.design.design import (
     LARGEST_ARTWORK,
@@ -42,30 +41,15 @@ LEAST_AREA, LEAST_LENGTH = 0.3, 1.0
 WIDTH = value_of(Line, "width")
 
 
-@dataclass(frozen=True)
-class Size:
-    """The wanted size in mm; what is ``None`` follows in proportion, both ``None`` keep the drawing's own."""
-
-    width: float | None = None
-    height: float | None = None
-
-    def scale(self, drawing: Drawing) -> float:
-        """How much larger than drawn. Raises ``CannotRead`` for a size of nothing."""
-        for wanted, own in ((self.width, drawing.width), (self.height, drawing.height)):
-            if wanted is not None:
-                if not 1.0 <= wanted <= 2_000.0:
-                    raise CannotRead("The size must be between 1 mm and 2 m; give another width or height.")
-                return wanted / own
-        return 1.0
+def read_drawing(data: bytes, name: str, size: Size = Size()) -> Drawing:
+    """The drawing in an SVG or a picture file, by its first bytes, for a wanted size. Raises ``CannotRead``."""
+    return read_picture(data, name, size) if is_picture(data) else read_svg(data, name)
 
 
-def read_drawing(data: bytes, name: str) -> Drawing:
-    """The drawing in an SVG or a picture file, by its first bytes. Raises ``CannotRead``."""
-    head = data[:16]
-    signs = (b"\x89PNG", b"\xff\xd8\xff", b"RIFF", b"BM", b"II*\x00", b"MM\x00*")
-    if any(head.startswith(sign) for sign in signs):
-        return read_picture(data, name)
-    return read_svg(data, name)
+def is_picture(data: bytes) -> bool:
+    """Whether a file is a picture of pixels, by its first bytes."""
+    signs = (b"\x89PNG", b"\xff\xd8\xff", b"RIFF", b"BM", b"GIF8", b"II*\x00", b"MM\x00*")
+    return any(data.startswith(sign) for sign in signs)
 
 
 def design_from(
@@ -90,8 +74,10 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
         raise CannotRead(f"{name} is over {LARGEST_ARTWORK // 1_000_000} MB; make the picture smaller first.")
     if len(design.artwork) >= MOST_ARTWORK:
         raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
-    drawing = read_drawing(data, name)
-    scale = size.scale(drawing)
+    if is_picture(data):
+        _, data = upright(open_picture(data, name), data)
+    drawing = read_drawing(data, name, size)
+    scale = size.scale(drawing.width, drawing.height)
     left, top = -drawing.width * scale / 2, -drawing.height * scale / 2
     items: list[StitchObject] = []
     threads = {thread.code: thread for thread in design.brief.threads}

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from jontel.design.errors import CannotRead
 from jontel.design.lettering import Lettering
 from jontel.design.shapes import FillRule, LineEnd
 
@@ -35,3 +36,20 @@ class Drawing:
     height: float
     notes: tuple[str, ...]
     media: Literal["svg", "png", "jpeg", "webp", "bmp", "tiff"]
+
+
+@dataclass(frozen=True)
+class Size:
+    """The wanted size in mm; what is ``None`` follows in proportion, both ``None`` keep the drawing's own."""
+
+    width: float | None = None
+    height: float | None = None
+
+    def scale(self, width: float, height: float) -> float:
+        """How much larger than drawn, at so many mm, it is wanted. Raises ``CannotRead`` for a size of nothing."""
+        for wanted, own in ((self.width, width), (self.height, height)):
+            if wanted is not None:
+                if not 1.0 <= wanted <= 2_000.0:
+                    raise CannotRead("The size must be between 1 mm and 2 m; give another width or height.")
+                return wanted / own
+        return 1.0

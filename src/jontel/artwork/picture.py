@@ -1,21 +1,42 @@
 """Pictures in: a few flat colours become shapes."""
 
 import io
+import math
 import warnings
 from typing import Literal, cast
 
 import numpy as np
-import shapely
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageOps, UnidentifiedImageError
 
-from jontel.artwork.drawing import Drawing, Drawn
+from jontel.artwork.drawing import Drawing, Drawn, Size
+from jontel.artwork.tracing import Labelled, labelled, outlines_of, palette_of
+from jontel.artwork.tracing.colours import Floats, lab
+from jontel.artwork.tracing.palette import Bools, calmed
 from jontel.design.errors import CannotRead
-from jontel.geometry.region import path_of
+from jontel.design.paths import transform_path
+from jontel.design.stopping import go_on
 
 Media = Literal["png", "jpeg", "webp", "bmp", "tiff"]
 MOST_PIXELS = 40_000_000
-TRACED_WIDTH = 480
-"""Pictures are traced at about this many pixels across: finer than a thread on a design of 100 mm."""
+KEPT = ("PNG", "JPEG", "WEBP", "BMP", "TIFF")
+"""Pictures of these sorts are kept as they were given."""
+RARE = ("CMYK", "I", "F", "I;16", "I;16L", "I;16B")
+"""But not those of these modes, which not everything shows as it is meant."""
+TURNED = 0x0112
+"""The tag that says how a camera was held (Exif 2.3, Orientation)."""
+TRACED = 1200
+"""Pictures are traced at no more than so many pixels across: finer than a thread on any hoop."""
+PER_PIXEL = 0.2
+"""So many mm is a pixel of a picture that comes in at no other size."""
+UNDER = 0.5
+"""A colour reaches so many mm under what is sewn on top of it, so that no cloth shows between them."""
+MOST_COLOURS = 12
+MIDDLING = 57.6
+"""The mean step of a JPEG's light at a quality of 50."""
+CLEAR = np.array([[255, 255, 255], [255, 0, 255], [0, 255, 0], [0, 0, 0], [0, 255, 255], [255, 255, 0]], dtype=float)
+"""Clear places are traced as if they had one of these colours."""
+LIGHT, PALE, MOSTLY = 84.0, 26.0, 0.5
+"""The ground is lighter and paler than this, in CIELAB, and takes more than the last part of the rim."""
 
 
 def open_picture(data: bytes, name: str) -> Image.Image:
@@ -28,70 +49,107 @@ def open_picture(data: bytes, name: str) -> Image.Image:
             image = Image.open(io.BytesIO(data))
             if image.width * image.height > MOST_PIXELS:
                 raise CannotRead(f"{name} has over {MOST_PIXELS // 1_000_000} million pixels; make it smaller first.")
-            return image.convert("RGBA")
+            return _of_bytes(ImageOps.exif_transpose(image)).convert("RGBA")
     except (UnidentifiedImageError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
         raise CannotRead(f"{name} is not a picture that can be read; use PNG, JPEG, WebP, BMP or TIFF.") from error
     except (OSError, SyntaxError, ValueError) as error:
         raise CannotRead(f"{name} breaks off or is damaged; save it again.") from error
 
 
-def read_picture(data: bytes, name: str, colours: int = 6) -> Drawing:
-    """Trace a picture into at most ``colours`` flat shapes, 0.2 mm a pixel when it does not say its size.
+def _of_bytes(image: Image.Image) -> Image.Image:
+    """A picture whose greys are of a byte: those of 16 bits and more are brought down, not cut off."""
+    if image.mode not in ("I", "F", "I;16", "I;16L", "I;16B"):
+        return image
+    grey = np.asarray(image, dtype=np.float64)
+    top = 255.0 if grey.max(initial=0) <= 255 else max(65535.0, float(grey.max()))
+    return Image.fromarray(np.clip(grey * (255 / top), 0, 255).astype(np.uint8))
 
-    Transparent and border-white pixels are cloth.
+
+def upright(image: Image.Image, data: bytes) -> tuple[Image.Image, bytes]:
+    """A picture as it is meant to be seen, and its bytes: made anew where those are turned or of a rarer sort."""
+    raw = Image.open(io.BytesIO(data))
+    if raw.getexif().get(TURNED, 1) == 1 and raw.format in KEPT and raw.mode not in RARE:
+        return image, data
+    out = io.BytesIO()
+    if raw.format == "JPEG":
+        image.convert("RGB").save(out, "JPEG", quality=95)
+    else:
+        image.save(out, "PNG")
+    return image, out.getvalue()
+
+
+def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOST_COLOURS) -> Drawing:
+    """Trace a picture into its flat colours, ``colours`` at most, 0.2 mm a pixel where no size is wanted.
+
+    Each reaches ``UNDER`` mm, as large as it is wanted, under those drawn after it, which take less cloth. What is
+    clear is no part of it, and neither is a light colour all round. Raises ``CannotRead``.
     """
     image = open_picture(data, name)
     media = media_of(data)
-    scale = min(1.0, TRACED_WIDTH / image.width)
-    small = image.resize((max(1, round(image.width * scale)), max(1, round(image.height * scale))))
-    alpha = np.asarray(small)[:, :, 3] > 127
-    flat = small.convert("RGB").quantize(colours, method=Image.Quantize.MEDIANCUT)
-    index = np.asarray(flat)
-    palette = np.asarray(flat.getpalette() or [], dtype=np.int64).reshape(-1, 3)
-    cloth = _cloth_colour(index, palette)
-    per_pixel = 0.2 / scale if scale < 1 else 0.2
+    scale = min(1.0, TRACED / max(image.size))
+    small = (
+        image
+        if scale == 1
+        else image.resize(
+            (max(1, round(image.width * scale)), max(1, round(image.height * scale))), Image.Resampling.BOX
+        )
+    )
+    rgb, seen = _on_cloth(np.asarray(small, dtype=np.float64))
+    go_on()
+    rgb = calmed(rgb)
+    palette = palette_of(
+        rgb, np.ones(rgb.shape[:2], dtype=bool), colours + 1, _smear(data) if media == "jpeg" else 0.0
+    )
+    go_on()
+    found = labelled(rgb, np.ones(rgb.shape[:2], dtype=bool), palette)
+    ground = _ground(found, seen)
+    counts = np.bincount(found.labels[found.labels >= 0], minlength=len(palette.rgb))
+    order = [int(k) for k in np.argsort(-counts, kind="stable") if k != ground and counts[k]]
+    per_pixel = PER_PIXEL / scale
+    wanted = size.scale(image.width * PER_PIXEL, image.height * PER_PIXEL)
+    reach = UNDER / (per_pixel * wanted)
     shapes: list[Drawn] = []
-    for colour in np.unique(index):
-        if colour == cloth:
-            continue
-        region = traced((index == colour) & alpha, per_pixel)
-        if region:
-            rgb = tuple(int(v) for v in palette[colour])
-            shapes.append(
-                Drawn(f"colour {len(shapes) + 1}", region, "nonzero", cast(tuple[int, int, int], rgb), None, 0)
-            )
+    for place, number in enumerate(order):
+        under = np.isin(found.labels, order[place + 1 :])
+        path = outlines_of(rgb, found.labels, palette.rgb, number, under, reach)
+        if path:
+            red, green, blue = (int(v) for v in np.clip(palette.rgb[number].round(), 0, 255))
+            path = transform_path(path, (per_pixel, 0.0, 0.0, per_pixel, 0.0, 0.0))
+            shapes.append(Drawn(f"colour {len(shapes) + 1}", path, "nonzero", (red, green, blue), None, 0))
     notes = () if shapes else ("1 × picture of one colour: there is nothing to trace.",)
-    size = small.width * per_pixel, small.height * per_pixel
-    return Drawing(tuple(shapes), *size, notes, media)
+    return Drawing(tuple(shapes), small.width * per_pixel, small.height * per_pixel, notes, media)
+
+
+def _smear(data: bytes) -> float:
+    """How much a JPEG smears its colours: by its steps of light, 1 as at a quality of 50 (ITU-T T.81, K.1)."""
+    tables = getattr(Image.open(io.BytesIO(data)), "quantization", {})
+    return float(np.clip(np.mean(tables[0]) / MIDDLING, 0.05, 1.3)) if tables else 1.0
+
+
+def _on_cloth(rgba: Floats) -> tuple[Floats, Bools]:
+    """A picture (h, w, 3) whose clear places have a colour that is far from all of its own, and which are seen."""
+    alpha = rgba[..., 3:] / 255
+    seen = rgba[..., 3] > 127
+    if (rgba[..., 3] >= 250).all():
+        return rgba[..., :3], seen
+    some = rgba[seen][:: max(1, int(seen.sum()) // 20_000), :3]
+    far = [np.linalg.norm(some - one, axis=1).min(initial=np.inf) for one in CLEAR]
+    return rgba[..., :3] * alpha + CLEAR[int(np.argmax(far))] * (1 - alpha), seen
+
+
+def _ground(found: Labelled, seen: Bools) -> int:
+    """The number of the colour that is cloth: what is clear, or a light colour along most of the rim; -1 for none."""
+    if not seen.all():
+        clear = found.labels[~seen]
+        return int(np.bincount(clear[clear >= 0]).argmax())
+    rim = np.concatenate([found.labels[0], found.labels[-1], found.labels[:, 0], found.labels[:, -1]])
+    common = int(np.bincount(rim[rim >= 0]).argmax())
+    light, a, b = lab(found.rgb[common])
+    is_light = light > LIGHT and math.hypot(a, b) < PALE
+    return common if (rim == common).mean() > MOSTLY and is_light else -1
 
 
 def media_of(data: bytes) -> Media:
     """What sort of picture its bytes are, as an artwork names it."""
     kind = Image.open(io.BytesIO(data)).format or "PNG"
     return cast(Media, kind.lower() if kind.lower() in ("png", "jpeg", "webp", "bmp", "tiff") else "png")
-
-
-def _cloth_colour(
-    index: "np.ndarray[tuple[int, int], np.dtype[np.uint8]]",
-    palette: "np.ndarray[tuple[int, int], np.dtype[np.int64]]",
-) -> int:
-    """The palette entry of a near-white border, or -1."""
-    border = np.concatenate([index[0], index[-1], index[:, 0], index[:, -1]])
-    common = int(np.bincount(border).argmax())
-    mostly = float((border == common).mean())
-    return common if mostly > 0.5 and palette[common].min() > 225 else -1
-
-
-def traced(mask: "np.ndarray[tuple[int, ...], np.dtype[np.bool_]]", per_pixel: float) -> str:
-    """Path data, mm, of the set pixels: their outline with the steps smoothed away, specks left out."""
-    padded = np.zeros((mask.shape[0], mask.shape[1] + 2), dtype=np.int8)
-    padded[:, 1:-1] = mask
-    change = np.diff(padded, axis=1)
-    row, start = np.nonzero(change == 1)
-    _, stop = np.nonzero(change == -1)
-    if not len(row):
-        return ""
-    whole = shapely.unary_union(shapely.box(start, row, stop, row + 1))
-    smooth = whole.buffer(0.6).buffer(-1.2).buffer(0.6).simplify(0.7)
-    kept = [g for g in getattr(smooth, "geoms", [smooth]) if g.area * per_pixel**2 > 1.0]
-    return path_of(shapely.affinity.scale(shapely.MultiPolygon(kept), per_pixel, per_pixel, origin=(0, 0)))

@@ -3,10 +3,11 @@
 import io
 
 from msgspec.structs import replace
-from PIL import Image, ImageOps
+from PIL import Image
 
-from jontel.artwork.digitize import Size, read_drawing, with_drawing
-from jontel.artwork.picture import media_of, open_picture
+from jontel.artwork.digitize import read_drawing, with_drawing
+from jontel.artwork.drawing import Size
+from jontel.artwork.picture import media_of, open_picture, upright
 from jontel.artwork.pictures import centred, fitted_picture, with_picture
 from jontel.design.design import LARGEST_ARTWORK, MOST_ARTWORK, Artwork, Design
 from jontel.design.edits import transform_objects
@@ -17,10 +18,6 @@ LEAST_DPI, MOST_DPI = 40.0, 4800.0
 """A resolution outside of this, dots per inch, is what programs write that know none."""
 SCREENS = (72.0, 96.0)
 """So many dots per inch is what screens have, and says nothing of a size on cloth."""
-KEPT = ("PNG", "JPEG", "WEBP", "BMP", "TIFF")
-"""Pictures of these sorts are kept as they were given."""
-TURNED = 0x0112
-"""The tag that says how a camera was held (Exif 2.3, Orientation)."""
 
 
 def placed(design: Design, data: bytes, name: str) -> Design:
@@ -38,25 +35,12 @@ def placed(design: Design, data: bytes, name: str) -> Design:
         known = True
     else:
         dpi = _dpi(data)
-        image, data = _upright(open_picture(data, name), data)
+        image, data = upright(open_picture(data, name), data)
         mm = 25.4 / dpi if dpi is not None else 0.2
         one = Artwork(name, media_of(data), 0.0, 0.0, image.width * mm, image.height * mm, data, True, 0.0)
         known = dpi is not None
     made = replace(design, artwork=(*design.artwork, centred(one)))
     return made if known else fitted_picture(made, len(made.artwork) - 1)
-
-
-def _upright(image: Image.Image, data: bytes) -> tuple[Image.Image, bytes]:
-    """A picture as it is meant to be seen, and its bytes: made anew where those are turned or of a rarer sort."""
-    raw = Image.open(io.BytesIO(data))
-    turned = ImageOps.exif_transpose(raw)
-    same = raw.getexif().get(TURNED, 1) == 1 and raw.format in KEPT and raw.mode != "CMYK"
-    if same or turned is None:
-        return image, data
-    upright = turned.convert("RGBA")
-    out = io.BytesIO()
-    upright.save(out, "PNG")
-    return upright, out.getvalue()
 
 
 def _dpi(data: bytes) -> float | None:

@@ -15,8 +15,9 @@ EVENLY = 0.87
 """Points are spread evenly over bends that are not even: so much of the allowed distance is aimed at."""
 LEAST = 1.0
 """Curves shorten stitches down to this and no further, mm, where nobody says otherwise."""
-ROUND_A_BEND = 1.1
-"""A safe stitch round a tight bend is so much longer than straight across it: a shorter one would be left out."""
+SHORT_PIECE, ROUND_A_BEND = 4.0, 1.1
+"""On a piece shorter than the first, mm, such as a tiny ring, a stitch round a bend is so many safe ones long:
+straight across it is shorter, and would be left out."""
 TRAVEL_LENGTH = 3.5
 
 
@@ -41,7 +42,8 @@ def run_points(line: Polyline, length: float, chord: float = CHORD, least: float
     allowed = np.minimum(np.maximum(allowed, min(least, length)), length)
     measure = np.concatenate([[0.0], np.cumsum(step / allowed)])
     cuts = np.flatnonzero(corner)
-    most = np.floor(np.diff(along[cuts]) / (ROUND_A_BEND * SHORTEST))
+    span = np.diff(along[cuts])
+    most = np.where(span < SHORT_PIECE, np.floor(span / (ROUND_A_BEND * SHORTEST)), np.inf)
     counts = np.maximum(1, np.minimum(np.ceil(np.diff(measure[cuts]) - 1e-6), most)).astype(np.int64)
     owner = np.repeat(np.arange(len(counts)), counts)
     within = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
