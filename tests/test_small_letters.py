@@ -205,6 +205,20 @@ def test_a_variable_font_is_set_anywhere_on_its_axes(tmp_path: Path) -> None:
     assert font.varied((("wght", 900.0),)).thin > 2.5 * font.thin
 
 
+def test_small_letters_of_a_variable_font_are_heavier_by_its_own_weight_axis(tmp_path: Path) -> None:
+    font = font_of_file(variable_font(tmp_path / "vary.ttf"))
+    for height, by_axis_alone in ((20.0, True), (8.0, True), (3.0, False)):
+        words_ = Lettering("H", font.name, height)
+        made, plain = cloth(words_, font), cloth(replace(words_, least_stroke=0.0), font)
+        assert thickness(made) >= min(LEAST_STROKE, 0.2 * height) - 0.1
+        assert (made.bounds[1], made.bounds[3]) == pytest.approx((plain.bounds[1], plain.bounds[3]), abs=0.05)
+        assert (suited(words_, font) == 0) == by_axis_alone
+    set_by_hand = Lettering("H", font.name, 8.0, axes=(("wght", 100.0),))
+    assert suited(set_by_hand, font) > 0
+    heavy = font.heavy_enough((), 0.15)
+    assert 0.15 <= heavy.thin < 0.165 and font.heavy_enough((), 0.01) is font
+
+
 def test_axes_are_kept_in_the_working_file() -> None:
     design = sewn_words(words("Nell", axes=(("wght", 550.0), ("wdth", 90.0))))
     assert working.decode(working.encode(design), "axes") == design

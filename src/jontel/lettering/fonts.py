@@ -25,8 +25,10 @@ from jontel.geometry.region import region_of
 ENDINGS = (".ttf", ".otf", ".ttc", ".otc")
 LARGEST = 80_000_000
 """A larger file, in bytes, is not taken for a font."""
-MOST_AXES, MOST_VARIED = 12, 16
+MOST_AXES, MOST_VARIED = 12, 32
 """So many axes of a variable font are offered, and so many places on them are kept open."""
+WEIGHT, WEIGHTS = "wght", 16
+"""The tag of the weight (OpenType 1.9, registered axes), and in how many steps a font is made heavier by it."""
 CAPITALS = "HEXI"
 """The height of the capitals is that of the first of these that a font has."""
 STROKES = "aenotHER"
@@ -113,6 +115,27 @@ class Font:
                 self._varied.pop(next(iter(self._varied)))
             self._varied[at] = Font(self._data, self.name, self._number, at)
         return self._varied[at]
+
+    def heavy_enough(self, at: Axes, thin: float) -> "Font":
+        """The font at places of its axes, so heavy that its thin strokes are ``thin`` heights of the capitals.
+
+        Its own weight axis makes it so, as far as that goes, in ``WEIGHTS`` steps; where it has none, or ``at`` says
+        the weight, it stays as it is.
+        """
+        usual = self.varied(at)
+        weight = next((axis for axis in self.axes if axis.tag == WEIGHT), None)
+        if weight is None or WEIGHT in dict(at) or usual.thin >= thin or weight.usual >= weight.high:
+            return usual
+        step = (weight.high - weight.usual) / WEIGHTS
+
+        def heavier(by: int) -> Font:
+            return self.varied((*at, (WEIGHT, weight.usual + by * step)))
+
+        low, high = 0, WEIGHTS
+        while high - low > 1:
+            middle = (low + high) // 2
+            low, high = (low, middle) if heavier(middle).thin >= thin else (middle, high)
+        return heavier(high)
 
     @cached_property
     def thin(self) -> float:

@@ -90,9 +90,9 @@ def lettered(item: StitchObject, lettering: Lettering, font: Font | None = None)
 
 def set_in(lettering: Lettering, font: Font) -> Set:
     """The outlines of ``lettering`` in a font, letter after letter."""
-    font = font.varied(lettering.axes)
+    font = cut_for(lettering, font)
     lettering = held_to_length(lettering, font)
-    heavier = suited(lettering, font)
+    heavier = _short_of(lettering, font)
     wide = _wide(lettering, font)
     less = 1 - 2 * heavier / lettering.height  # what is added outside is taken off inside, so that the height stays
     scale = less * lettering.height / font.capitals
@@ -172,7 +172,7 @@ def held_to_length(lettering: Lettering, font: Font) -> Lettering:
 
     By whole percents and by ``LEVEL``, so that names of a list share their letters.
     """
-    font = font.varied(lettering.axes)
+    font = cut_for(lettering, font)
     most = lettering.longest
     if most <= 0:
         return lettering
@@ -190,7 +190,7 @@ def held_to_length(lettering: Lettering, font: Font) -> Lettering:
         level = _last(lambda k: fits(least, k * LEVEL), math.floor(lettering.height / LEVEL))
         held = replace(lettering, width=least, height=max(level, 1) * LEVEL)
     # where room is short, letters that are suited to their size stand no farther apart for it
-    apart = lettering.letter_space - 100 * WIDER * suited(held, font) / held.height
+    apart = lettering.letter_space - 100 * WIDER * _short_of(held, font) / held.height
     return replace(held, letter_space=value_of(Lettering, "letter_space").within(math.floor(apart * 10) / 10))
 
 
@@ -205,8 +205,8 @@ def _last(fits: Callable[[int], bool], most: int) -> int:
 
 def line_length(lettering: Lettering, font: Font) -> float:
     """How long the longest line is, mm, before it is held to any length."""
-    font = font.varied(lettering.axes)
-    return max(_line_lengths(lettering, font, WIDER * suited(lettering, font)))
+    font = cut_for(lettering, font)
+    return max(_line_lengths(lettering, font, WIDER * _short_of(lettering, font)))
 
 
 def _wide(lettering: Lettering, font: Font) -> float:
@@ -241,18 +241,18 @@ def with_value(lettering: Lettering, field: str, value: object, font: Font) -> L
 
 def _middle(lettering: Lettering, font: Font) -> Point:
     """The middle of the longest line's baseline, before it is placed."""
-    font = font.varied(lettering.axes)
+    font = cut_for(lettering, font)
     lettering = held_to_length(lettering, font)
-    long = _line_lengths(lettering, font, WIDER * suited(lettering, font))
+    long = _line_lengths(lettering, font, WIDER * _short_of(lettering, font))
     number = max(range(len(long)), key=long.__getitem__)
     return _stand(lettering, number, _shift(lettering, long[number]) + long[number] / 2)[4:]
 
 
 def carets(lettering: Lettering, font: Font) -> list[tuple[Point, Point]]:
     """Where a caret stands before each sign and after the last: its foot and its head on the cloth, mm."""
-    font = font.varied(lettering.axes)
+    font = cut_for(lettering, font)
     lettering = held_to_length(lettering, font)
-    wide, more = _wide(lettering, font), WIDER * suited(lettering, font)
+    wide, more = _wide(lettering, font), WIDER * _short_of(lettering, font)
     bends = _bends(lettering)
     found: list[tuple[Point, Point]] = []
     for number, (first, line) in enumerate(_lines(lettering)):
@@ -306,9 +306,9 @@ def letter_frame(lettering: Lettering, font: Font, sign: int) -> Matrix | None:
 
     That is without what ``LetterChange`` says of it, but for spaces; ``None`` for what is no letter.
     """
-    font = font.varied(lettering.axes)
+    font = cut_for(lettering, font)
     lettering = held_to_length(lettering, font)
-    wide, more = _wide(lettering, font), WIDER * suited(lettering, font)
+    wide, more = _wide(lettering, font), WIDER * _short_of(lettering, font)
     for number, (first, line) in enumerate(_lines(lettering)):
         if not first <= sign < first + len(line):
             continue
@@ -421,13 +421,28 @@ def _heavier(path: str, weight: float) -> str:
     return path_of(grown)
 
 
+def cut_for(lettering: Lettering, font: Font) -> Font:
+    """The font at the places of its axes that ``lettering`` says, by its own weight axis as heavy as it has to be."""
+    return font.heavy_enough(lettering.axes, (lettering.least_stroke - 2 * lettering.weight) / _size(lettering))
+
+
+def _size(lettering: Lettering) -> float:
+    """The height of the capitals, mm, or what strokes are as thin as where letters are narrower."""
+    return lettering.height * min(1.0, lettering.width / 100)
+
+
 def suited(lettering: Lettering, font: Font) -> float:
     """How much heavier, mm on every edge, letters are drawn so that their thin strokes are as thick as they shall be.
 
-    No more than ``MOST_HEAVIER`` of their height: beyond that they would close.
+    That is what the font's own weight axis does not do. No more than ``MOST_HEAVIER`` of their height: beyond that
+    they would close.
     """
-    font = font.varied(lettering.axes)
-    thin = font.thin * lettering.height * min(1.0, lettering.width / 100) + 2 * lettering.weight
+    return _short_of(lettering, cut_for(lettering, font))
+
+
+def _short_of(lettering: Lettering, font: Font) -> float:
+    """The same for a font that is cut already."""
+    thin = font.thin * _size(lettering) + 2 * lettering.weight
     short = max(0.0, lettering.least_stroke - thin) / 2
     return math.ceil(min(short, MOST_HEAVIER * lettering.height) / FINEST) * FINEST
 
