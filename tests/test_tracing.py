@@ -106,6 +106,25 @@ def test_a_cream_ground_is_cloth_and_a_coloured_one_is_sewn() -> None:
         assert len(read_picture(file_of(image), "it").shapes) == shapes
 
 
+def test_light_places_deep_inside_are_sewn_and_counters_of_letters_are_open() -> None:
+    image = Image.new("RGB", (600, 600), "white")
+    pen = ImageDraw.Draw(image)
+    pen.ellipse((40, 40, 560, 560), fill=BLUE)
+    pen.ellipse((340, 200, 420, 280), fill="white")  # a moon
+    pen.line([(150, 330), (190, 300), (230, 330)], fill="white", width=6)  # a gull
+    moon = read_picture(file_of(image), "it")
+    assert [one.fill for one in moon.shapes] == [BLUE, (255, 255, 255)]
+    assert cloth(moon, 1).area == pytest.approx((math.pi * 40**2 + 6 * 100) / 36, rel=0.1)
+
+    image = Image.new("RGB", (600, 200), "white")
+    pen = ImageDraw.Draw(image)
+    for x in (20, 220, 420):
+        pen.ellipse((x, 20, x + 160, 180), fill=BLUE)
+        pen.ellipse((x + 45, 60, x + 115, 140), fill="white")
+    letters = read_picture(file_of(image), "it")
+    assert [one.fill for one in letters.shapes] == [BLUE]
+
+
 def test_what_is_clear_is_cloth_whatever_colour_lies_beneath() -> None:
     image = Image.new("RGBA", (200, 200), (255, 255, 255, 0))
     pen = ImageDraw.Draw(image)

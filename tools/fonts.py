@@ -5,47 +5,31 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont
 
-from jontel.data import find_ground, find_hoop, thread_chart
-from jontel.design import Area, Brief, Design, Satin, StitchObject
-from jontel.design.edits import add_objects
-from jontel.design.lettering import Lettering
-from jontel.files.picture import render
-from jontel.lettering.fonts import shipped_fonts
-from jontel.lettering.setting import lettered
-from jontel.sewing.plan import plan
+from jontel.data import find_ground
+from jontel.files.samples import sample_of, sewn_words
+from jontel.lettering.fonts import font_in, shipped_fonts
 
 ROOT = Path(__file__).parent.parent
 SAMPLES = ROOT / "src/jontel/data/fonts/sewn"
 CAPTIONS = ROOT / "src/jontel/data/fonts/IBMPlexSans-Regular.ttf"
-SAMPLE = (192, 52)
 SEWN = ((6.0, "Nell & Pilot 27"), (9.0, "Nell & Pilot 27"), (15.0, "Nell 27"))
-PER_MM, ROW, INK = 7.0, 158, "#2c2a26"
-
-
-def sewn(words: str, font: str, height: float, ground: str = "Woven twill") -> Image.Image:
-    """Words sewn in a font, as a picture."""
-    thread = next(one for one in thread_chart() if one.name == "Evening blue")
-    brief = Brief(find_ground(ground), find_hoop("130 x 180"), (thread,))
-    item = StitchObject(id=0, name=words, thread=thread.code, shape=Area(""), cover=Satin())
-    made = add_objects(Design(name=words, brief=brief), [lettered(item, Lettering(words, font, height))])
-    return render(plan(made), made, PER_MM, 1.5)
+ROW, INK = 158, "#2c2a26"
 
 
 def samples() -> None:
     """A small picture a font."""
     SAMPLES.mkdir(exist_ok=True)
     for file in shipped_fonts():
-        picture = sewn("Nell", file.name, 12.0)
-        picture.thumbnail(SAMPLE, Image.Resampling.LANCZOS)
-        whole = Image.new("RGB", SAMPLE, find_ground("Woven twill").colour)
-        whole.paste(picture, ((SAMPLE[0] - picture.width) // 2, (SAMPLE[1] - picture.height) // 2))
-        whole.quantize(64).save(SAMPLES / f"{file.shipped}.png", optimize=True)
+        made = sample_of(file.name, font_in(file))
+        assert made is not None
+        (SAMPLES / f"{file.shipped}.png").write_bytes(made)
 
 
 def sheet(out: Path) -> None:
     """Every shipped font at three heights."""
     fonts = shipped_fonts()
-    rows = [[sewn(words, file.name, height) for height, words in SEWN] for file in fonts]
+    rows = [[sewn_words(words, file.name, height) for height, words in SEWN] for file in fonts]
+    rows = [[picture for picture in row if picture is not None] for row in rows]
     wide = max(sum(picture.width + 10 for picture in row) for row in rows) + 32
     whole = Image.new("RGB", (wide, ROW * len(fonts)), find_ground("Woven twill").colour)
     draw = ImageDraw.Draw(whole)

@@ -1,19 +1,25 @@
 """Words on the cloth: typed, clicked, changed in the panel, and one step to take back."""
 
+import io
 import math
+from pathlib import Path
 
 import numpy as np
 import pytest
 from msgspec.structs import replace
+from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QComboBox, QPlainTextEdit
 
 from jontel.app.commands import commands
+from jontel.app.panels import letters
 from jontel.app.tools.letter import LetterTool
+from jontel.data import resource
 from jontel.design import Area, Column, Fill, Line, Run, StitchObject
 from jontel.design.edits import add_objects
-from jontel.lettering.fonts import open_font, shipped_fonts
+from jontel.files import samples
+from jontel.lettering.fonts import FontFile, open_font, shipped_fonts
 from jontel.lettering.handles import handles
 from jontel.sewing.plan import plan
 from tests.app.conftest import User
@@ -167,6 +173,36 @@ def test_height_font_course_and_words_are_changed_in_the_panel(typist: User) -> 
     words = typist.design.objects[0].lettering
     assert words is not None and (words.text, words.radius) == ("Point", 60.0)
     assert typist.design.objects[0].shape == plan(typist.design).design.objects[0].shape
+
+
+def test_fonts_of_the_system_are_shown_as_they_sew_and_sewn_once(
+    typist: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    place = tmp_path / "own.ttf"
+    place.write_bytes(resource(f"fonts/{shipped_fonts()[3].shipped}"))
+    broken = tmp_path / "broken.ttf"
+    broken.write_bytes(place.read_bytes()[:900])
+    own = (FontFile("Own Hand", "of this machine", place), FontFile("Own Ruin", "of this machine", broken))
+    monkeypatch.setattr(letters, "system_fonts", lambda: own)
+    monkeypatch.setattr(letters.platformdirs, "user_cache_dir", lambda _name: str(tmp_path / "cache"))
+    sewn: list[str] = []
+    real = samples.sample_of
+    monkeypatch.setattr(samples, "sample_of", lambda name, font: (sewn.append(name), real(name, font))[1])
+    for _ in range(2):
+        box = letters.FontBox()
+        typist.bot.addWidget(box)
+        typist.bot.waitUntil(lambda box=box: box.findData("Own Ruin") >= 0, timeout=5000)
+        assert box.itemIcon(box.findData("Own Hand")).isNull()
+        box.show()
+        box.showPopup()
+        typist.bot.waitUntil(lambda box=box: not box.itemIcon(box.findData("Own Hand")).isNull(), timeout=10_000)
+        typist.bot.waitUntil(lambda: len(list((tmp_path / "cache/fonts").glob("*.png"))) == 2, timeout=5000)
+        assert box.itemIcon(box.findData("Own Ruin")).isNull()
+        box.hidePopup()
+    assert sewn == ["Own Hand"]
+    for kept in (tmp_path / "cache/fonts").glob("*.png"):
+        data = kept.read_bytes()
+        assert not data or Image.open(io.BytesIO(data)).size == samples.SIZE
 
 
 def test_a_font_that_is_gone_is_told_and_nothing_changes(typist: User) -> None:

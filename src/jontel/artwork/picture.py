@@ -7,6 +7,7 @@ from typing import Literal, cast
 
 import numpy as np
 from PIL import Image, ImageOps, UnidentifiedImageError
+from scipy import ndimage
 
 from jontel.artwork.drawing import Drawing, Drawn, Size
 from jontel.artwork.tracing import Labelled, labelled, outlines_of, palette_of
@@ -31,6 +32,8 @@ PER_PIXEL = 0.2
 UNDER = 0.5
 """A colour reaches so many mm under what is sewn on top of it, so that no cloth shows between them."""
 MOST_COLOURS = 12
+DEEP, DEEP_PART = 2.5, 0.05
+"""What is sewn in the ground's colour lies so many of its own half widths inside, and this part of the picture."""
 MIDDLING = 57.6
 """The mean step of a JPEG's light at a quality of 50."""
 CLEAR = np.array([[255, 255, 255], [255, 0, 255], [0, 255, 0], [0, 0, 0], [0, 255, 255], [255, 255, 0]], dtype=float)
@@ -103,7 +106,9 @@ def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOS
     go_on()
     found = labelled(rgb, np.ones(rgb.shape[:2], dtype=bool), palette)
     ground = _ground(found, seen)
-    counts = np.bincount(found.labels[found.labels >= 0], minlength=len(palette.rgb))
+    if ground >= 0 and seen.all():
+        found = _within(found, ground)
+    counts = np.bincount(found.labels[found.labels >= 0], minlength=len(found.rgb))
     order = [int(k) for k in np.argsort(-counts, kind="stable") if k != ground and counts[k]]
     per_pixel = PER_PIXEL / scale
     wanted = size.scale(image.width * PER_PIXEL, image.height * PER_PIXEL)
@@ -111,13 +116,34 @@ def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOS
     shapes: list[Drawn] = []
     for place, number in enumerate(order):
         under = np.isin(found.labels, order[place + 1 :])
-        path = outlines_of(rgb, found.labels, palette.rgb, number, under, reach)
+        path = outlines_of(rgb, found.labels, found.rgb, number, under, reach)
         if path:
-            red, green, blue = (int(v) for v in np.clip(palette.rgb[number].round(), 0, 255))
+            red, green, blue = (int(v) for v in np.clip(found.rgb[number].round(), 0, 255))
             path = transform_path(path, (per_pixel, 0.0, 0.0, per_pixel, 0.0, 0.0))
             shapes.append(Drawn(f"colour {len(shapes) + 1}", path, "nonzero", (red, green, blue), None, 0))
     notes = () if shapes else ("1 × picture of one colour: there is nothing to trace.",)
     return Drawing(tuple(shapes), small.width * per_pixel, small.height * per_pixel, notes, media)
+
+
+def _within(found: Labelled, ground: int) -> Labelled:
+    """Labels in which places of the ground's colour deep inside the drawing are a colour of their own, to be sewn.
+
+    A moon in a sky is; the counter of a letter is not: it is about as wide as what parts it from the ground.
+    """
+    own = found.labels == ground
+    patches, count = ndimage.label(own)
+    outer = np.unique(np.concatenate([patches[0], patches[-1], patches[:, 0], patches[:, -1]]))
+    if count <= np.count_nonzero(outer):
+        return found
+    away = ndimage.distance_transform_edt(~np.isin(patches, outer[outer > 0]))
+    half = ndimage.distance_transform_edt(own)
+    numbers = np.arange(1, count + 1)
+    parted, inside = ndimage.minimum(away, patches, numbers), ndimage.maximum(half, patches, numbers)
+    deep = (parted > DEEP * inside) & (parted > DEEP_PART * min(own.shape)) & ~np.isin(numbers, outer)
+    if not deep.any():
+        return found
+    labels = np.where(np.isin(patches, numbers[deep]), len(found.rgb), found.labels).astype(np.int16)
+    return Labelled(labels, np.vstack([found.rgb, found.rgb[ground]]))
 
 
 def _smear(data: bytes) -> float:

@@ -260,7 +260,8 @@ def system_fonts() -> tuple[FontFile, ...]:
 
 
 @cache
-def _opened(file: FontFile) -> Font:
+def font_in(file: FontFile) -> Font:
+    """The font of a file, opened once. Raises ``CannotRead``."""
     try:
         data = resource(f"fonts/{file.shipped}") if file.path is None else file.path.read_bytes()
     except OSError as error:
@@ -276,7 +277,7 @@ def font_of_file(path: Path) -> Font:
         name = _named(hb.Blob.from_file_path(path))
     except (OSError, hb.HarfBuzzError) as error:
         raise CannotRead(f"“{path}” cannot be read; choose another font.") from error
-    return _opened(FontFile(name or path.stem, "of a file", path))
+    return font_in(FontFile(name or path.stem, "of a file", path))
 
 
 def open_font(name: str) -> Font:
@@ -284,7 +285,7 @@ def open_font(name: str) -> Font:
     for fonts in (shipped_fonts, system_fonts):
         for file in fonts():
             if file.name.lower() == name.strip().lower():
-                return _opened(file)
+                return font_in(file)
     raise CannotRead(
         f"The font “{name}” is not on this machine; its letters stay as they are until another font is chosen."
     )

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
+import platformdirs
 from msgspec.structs import replace
 from PyQt6 import sip
 from PyQt6.QtCore import QSize, Qt
@@ -19,6 +21,7 @@ from jontel.data import resource
 from jontel.design import CannotRead, StitchObject
 from jontel.design.edits import change_objects
 from jontel.design.lettering import MOST_SIGNS, Lettering, retyped
+from jontel.files.samples import kept_sample
 from jontel.lettering.fonts import Axis, FontFile, open_font, shipped_fonts, system_fonts
 from jontel.lettering.setting import lettered
 
@@ -62,10 +65,29 @@ class FontBox(QComboBox):
         self.setIconSize(SAMPLE)
         self.setPlaceholderText("differ")
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self._unseen: list[FontFile] = []
+        self._lane = lane = Lane("fonts")
+        self.destroyed.connect(lambda: lane.close())
         self._offer(shipped_fonts())
-        lane = Lane("fonts")
-        lane.ask(system_fonts, self._offer)
-        lane.close(finish=True)
+        self._lane.ask(system_fonts, self._offer)
+
+    def showPopup(self) -> None:
+        """Fonts of the system are sewn once somebody looks for one, one after another, and shown so from then on."""
+        super().showPopup()
+        folder = Path(platformdirs.user_cache_dir("jontel")) / "fonts"
+        for file in self._unseen:
+            self._lane.ask(
+                lambda file=file: kept_sample(file, folder), lambda made, file=file: self._show_sample(file, made)
+            )
+        self._unseen = []
+
+    def _show_sample(self, file: FontFile, made: bytes | None) -> None:
+        """Show how a font of the system sews."""
+        if made is None or sip.isdeleted(self):
+            return
+        picture = QPixmap()
+        picture.loadFromData(made)
+        self.setItemIcon(self.findData(file.name), QIcon(picture))
 
     def _offer(self, fonts: tuple[FontFile, ...]) -> None:
         """More fonts to choose from, unless the box is gone by now."""
@@ -77,6 +99,7 @@ class FontBox(QComboBox):
                 self.addItem(QIcon(_sample(file)), file.character.capitalize(), file.name)
             else:
                 self.addItem(file.name, file.name)
+                self._unseen.append(file)
             self.setItemData(self.count() - 1, file.name, Qt.ItemDataRole.ToolTipRole)
         self.setCurrentIndex(self.findData(chosen))
 
