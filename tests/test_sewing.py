@@ -21,6 +21,7 @@ from jontel.sewing.order import grouped_by_thread
 from jontel.sewing.plan import SewPlan, footprint, plan
 from jontel.sewing.proof import hoop_shape, proof
 from jontel.sewing.proof.hoop import outside_by
+from jontel.sewing.shared import share_underlay
 from jontel.stitching.stitches import SHORTEST, Kind, Layer
 from tests.conftest import box_path, design_of, ring_path
 
@@ -345,3 +346,32 @@ def test_how_far_a_place_lies_outside_a_hoop(
     assert field.bounds == pytest.approx((-width / 2, -height / 2, width / 2, height / 2))
     found = outside_by(hoop, np.array(spots))
     assert found == pytest.approx(shapely.distance(shapely.points(np.array(spots)), field), abs=0.05)
+
+
+def test_rows_that_pile_up_are_a_finding_with_a_mend() -> None:
+    for cover, dense in (
+        (Fill(spacing=0.15), True),
+        (Satin(spacing=0.2), True),
+        (Fill(spacing=0.3), False),
+        (Fill(), False),
+    ):
+        design = design_of((Area(box_path(0, 0, 12, 4)), cover))
+        kinds = [one for one in proof(design, plan(design)) if one.kind == "too dense"]
+        assert bool(kinds) == dense, cover
+        for one in kinds:
+            assert "Object 1" in one.sentence and "0.40 mm" in one.sentence
+            mended = one.fixes[0].edit(design)
+            assert not [left for left in proof(mended, plan(mended)) if left.kind == "too dense"]
+
+
+def test_a_cover_without_underlay_is_a_finding_where_cloth_gives_or_has_a_pile() -> None:
+    for ground, told in (("Woven twill", False), ("Jersey T-shirt", True), ("Fleece, towelling", True)):
+        design = design_of((Area(box_path(0, 0, 12, 12)), Fill()), ground=ground)
+        bare = change_objects(design, {1}, lambda item: replace(item, underlay=()))
+        assert not [one for one in proof(design, plan(design)) if one.kind == "no underlay"]
+        found = [one for one in proof(bare, plan(bare)) if one.kind == "no underlay"]
+        assert bool(found) == told
+        for one in found:
+            assert not [left for left in proof(one.fixes[0].edit(bare), plan(bare)) if left.kind == "no underlay"]
+    shared = share_underlay(design_of((Area(box_path(0, 0, 12, 12)), Fill()), ground="Jersey T-shirt"), {1})
+    assert not [one for one in proof(shared, plan(shared)) if one.kind == "no underlay"]

@@ -12,9 +12,11 @@ from jontel.sewing.plan import SewPlan
 from jontel.sewing.proof import (
     buried,
     crossings,
+    dense,
     hidden,
     lengths,
     misfits,
+    no_underlay,
     not_stitched,
     outside,
     small_letters,
@@ -35,6 +37,8 @@ RULES: tuple[Rule, ...] = (
     specks.rule,
     misfits.rule,
     small_letters.rule,
+    dense.rule,
+    no_underlay.rule,
     hidden.rule,
 )
 
