@@ -6,8 +6,10 @@ import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
+import numpy as np
 import svgelements as se
 
+from jontel.artwork.cascade import cascaded
 from jontel.artwork.drawing import RGB, Drawing, Drawn
 from jontel.artwork.svg_text import lettering_of
 from jontel.artwork.xml_guard import Chunk, Seen, look_at
@@ -15,10 +17,12 @@ from jontel.design.errors import CannotRead
 from jontel.design.paths import number_text
 from jontel.design.shapes import FillRule, LineEnd
 from jontel.design.stopping import go_on
+from jontel.geometry.nodes import Chain, chains_of, path_through
 
 MM_PER_PIXEL = 25.4 / 96
 MOST_NODES = 100_000
 LARGEST_MM = 2_000.0
+HARDLY_SEEN = 0.04
 _REFERENCE = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)")
 _LEFT_OUT = {"image": "picture", "foreignObject": "embedded page", "video": "film"}
 
@@ -27,7 +31,7 @@ def read_svg(data: bytes, name: str) -> Drawing:
     """The drawing in an SVG file. Raises ``CannotRead``."""
     seen = look_at(data, name)
     try:
-        root = se.SVG.parse(io.BytesIO(data), ppi=96, reify=False)
+        root = se.SVG.parse(io.BytesIO(cascaded(data)), ppi=96, reify=False)
         width, height = float(root.width), float(root.height)
     except (ValueError, TypeError, AttributeError, ZeroDivisionError, IndexError, KeyError) as error:
         raise CannotRead(f"{name} has a size or a path that is not a number; correct it and try again.") from error
@@ -187,16 +191,63 @@ def _painted(element: "se.Shape", path: str, notes: Notes) -> Drawn | None:
         notes.add("shape with a clip or a mask came in whole")
     fill = _paint(values.get("fill", "black"), element.fill, "fill", notes)
     stroke = _paint(values.get("stroke", "none"), element.stroke, "stroke", notes)
-    if values.get("fill-opacity") == "0":
-        fill = None
-    if values.get("stroke-opacity") == "0":
-        stroke = None
+    whole = _number(values.get("opacity"))
+    fill = _seen_through(fill, whole * _number(values.get("fill-opacity")), notes)
+    stroke = _seen_through(stroke, whole * _number(values.get("stroke-opacity")), notes)
     width = float(element.implicit_stroke_width or 0) * MM_PER_PIXEL if stroke is not None else 0.0
     if fill is None and (stroke is None or width <= 0):
         return None
     rule: FillRule = "evenodd" if values.get("fill-rule") == "evenodd" else "nonzero"
     ends: LineEnd = "round" if values.get("stroke-linecap") == "round" else "flat"
+    if stroke is not None and values.get("stroke-linecap") == "square" and fill is None:
+        path = _longer(path, width / 2)
+    if stroke is not None and values.get("stroke-dasharray", "none").strip() not in ("none", ""):
+        notes.add("dashed line came in whole: choose a longer stitch for it")
     return Drawn(name, path, rule, fill, stroke if width > 0 else None, width, ends)
+
+
+def _number(value: str | None) -> float:
+    """An opacity, of 0 to 1; 1 for none and for what is no number."""
+    try:
+        part = float(value.rstrip("%")) / (100 if value.endswith("%") else 1) if value else 1.0
+    except ValueError:
+        return 1.0
+    return min(max(part, 0.0), 1.0)
+
+
+def _seen_through(colour: RGB | None, opacity: float, notes: "Notes") -> RGB | None:
+    """A colour as it is seen on white; none of what is hardly seen."""
+    if colour is None or opacity <= HARDLY_SEEN:
+        return None
+    if opacity >= 1:
+        return colour
+    notes.add("shape that is seen through came in in the colour that it has on white")
+    red, green, blue = (round(255 - (255 - part) * opacity) for part in colour)
+    return red, green, blue
+
+
+def _longer(path: str, by: float) -> str:
+    """Open lines carried straight on by so many mm at both ends, as square caps do."""
+    chains = []
+    for chain in chains_of(path):
+        if chain.closed or len(chain.at) < 2:
+            chains.append(chain)
+            continue
+        at, before, after = chain.at, chain.before, chain.after
+        ends = []
+        for node, handle, other in ((0, after[0], at[1]), (-1, before[-1], at[-2])):
+            way = at[node] - (handle if np.hypot(*(handle - at[node])) > 1e-6 else other)
+            ends.append(at[node] + by * way / max(float(np.hypot(*way)), 1e-9))
+        first, last = ends
+        chains.append(
+            Chain(
+                np.vstack([first, at, last]),
+                np.vstack([first, at[:1], before[1:], last]),
+                np.vstack([first, after[:-1], at[-1:], last]),
+                False,
+            )
+        )
+    return path_through(tuple(chains))
 
 
 def _paint(value: str, colour: "se.Color", what: str, notes: Notes) -> RGB | None:

@@ -1,0 +1,96 @@
+"""The CSS of an SVG, worked out for every element, so that its shapes need look no farther than at themselves.
+
+Rules are matched by ``cssselect2`` and parsed by ``tinycss2``. Source: W3C, "CSS Cascading and Inheritance Level 4".
+"""
+
+import re
+from xml.etree import ElementTree
+
+import cssselect2
+import tinycss2
+
+from jontel.design.stopping import go_on
+
+_VARIABLE = re.compile(r"var\(\s*(--[\w-]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
+DEEPEST = 12
+"""Variables that lead to each other are followed so many times."""
+HANDED_DOWN = ("clip-path", "mask")
+"""What holds for all that is in a group, though it is no property that is inherited."""
+Declared = dict[str, str]
+
+
+def cascaded(data: bytes) -> bytes:
+    """An SVG whose elements have in their own ``style`` what its style sheets and theirs make of them.
+
+    One without sheets, variables or anything important is given back as it is.
+    """
+    if not any(word in data for word in (b"<style", b":style", b"var(", b"!important", b"clip-path", b"mask")):
+        return data
+    root = ElementTree.fromstring(data)
+    matcher = _rules(root)
+    scopes: dict[ElementTree.Element, Declared] = {}
+    for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
+        go_on()
+        element = wrapped.etree_element
+        above = {} if wrapped.parent is None else scopes[wrapped.parent.etree_element]
+        found = _declared(matcher.match(wrapped), element.get("style", ""))
+        scope = {**above, **{name: value for name, value in found.items() if name.startswith("--")}}
+        for name in HANDED_DOWN:
+            own = found.get(name, element.get(name, ""))
+            if own in ("", "none") and name in above:
+                found[name] = above[name]
+            elif own not in ("", "none"):
+                scope[name] = own
+        scopes[element] = scope
+        said = {name: _filled_in(value, scope) for name, value in found.items() if not name.startswith("--")}
+        for name, value in element.attrib.items():
+            if "var(" in value:
+                element.set(name, _filled_in(value, scope))
+        if said:
+            element.set("style", ";".join(f"{name}:{value}" for name, value in said.items()))
+    for element in root.iter():
+        if isinstance(element.tag, str) and element.tag.rsplit("}", 1)[-1] == "style":
+            element.text = ""
+    return ElementTree.tostring(root)
+
+
+def _rules(root: ElementTree.Element) -> cssselect2.Matcher:
+    """All rules of the style sheets; what no selector can be made of is left out, as browsers do."""
+    matcher = cssselect2.Matcher()
+    for element in root.iter():
+        if not isinstance(element.tag, str) or element.tag.rsplit("}", 1)[-1] != "style":
+            continue
+        for rule in tinycss2.parse_stylesheet(element.text or "", skip_comments=True, skip_whitespace=True):
+            if rule.type != "qualified-rule":
+                continue
+            try:
+                selectors = cssselect2.compile_selector_list(rule.prelude)
+            except cssselect2.SelectorError:
+                continue
+            for selector in selectors:
+                if selector.pseudo_element is None:
+                    matcher.add_selector(selector, tinycss2.serialize(rule.content))
+    return matcher
+
+
+def _declared(matches: list[tuple[object, int, object, str]], own: str) -> Declared:
+    """What rules, in the order of their weight, and an element's own ``style`` declare together."""
+    found: Declared = {}
+    important: Declared = {}
+    for content in (*(one[-1] for one in matches), own):
+        for declaration in tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True):
+            if declaration.type == "declaration":
+                name = declaration.name if declaration.name.startswith("--") else declaration.lower_name
+                value = tinycss2.serialize(declaration.value).strip()
+                (important if declaration.important else found)[name] = value
+    return {**found, **important}
+
+
+def _filled_in(value: str, scope: Declared) -> str:
+    """A value with its variables filled in; one that is not there is what it falls back to, or nothing."""
+    for _ in range(DEEPEST):
+        filled = _VARIABLE.sub(lambda match: scope.get(match[1], (match[2] or "").strip()), value)
+        if filled == value:
+            return value
+        value = filled[:4000]
+    return ""
