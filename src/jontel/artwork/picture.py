@@ -1,4 +1,4 @@
-"""Pictures in: a few flat colours become shapes."""
+"""Pictures in: their flat colours become shapes."""
 
 import io
 import math
@@ -90,25 +90,18 @@ def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOS
     image = open_picture(data, name)
     media = media_of(data)
     scale = min(1.0, TRACED / max(image.size))
-    small = (
-        image
-        if scale == 1
-        else image.resize(
-            (max(1, round(image.width * scale)), max(1, round(image.height * scale))), Image.Resampling.BOX
-        )
-    )
+    wide, tall = (max(1, round(side * scale)) for side in image.size)
+    small = image if scale == 1 else image.resize((wide, tall), Image.Resampling.BOX)
     rgb, seen = _on_cloth(np.asarray(small, dtype=np.float64))
     go_on()
     rgb = calmed(rgb)
-    palette = palette_of(
-        rgb, np.ones(rgb.shape[:2], dtype=bool), colours + 1, _smear(data) if media == "jpeg" else 0.0
-    )
+    palette = palette_of(rgb, colours + 1, _smear(data) if media == "jpeg" else 0.0)
     go_on()
-    found = labelled(rgb, np.ones(rgb.shape[:2], dtype=bool), palette)
+    found = labelled(rgb, palette)
     ground = _ground(found, seen)
     if ground >= 0 and seen.all():
         found = _within(found, ground)
-    counts = np.bincount(found.labels[found.labels >= 0], minlength=len(found.rgb))
+    counts = np.bincount(found.labels.ravel(), minlength=len(found.rgb))
     order = [int(k) for k in np.argsort(-counts, kind="stable") if k != ground and counts[k]]
     per_pixel = PER_PIXEL / scale
     wanted = size.scale(image.width * PER_PIXEL, image.height * PER_PIXEL)
@@ -166,10 +159,9 @@ def _on_cloth(rgba: Floats) -> tuple[Floats, Bools]:
 def _ground(found: Labelled, seen: Bools) -> int:
     """The number of the colour that is cloth: what is clear, or a light colour along most of the rim; -1 for none."""
     if not seen.all():
-        clear = found.labels[~seen]
-        return int(np.bincount(clear[clear >= 0]).argmax())
+        return int(np.bincount(found.labels[~seen]).argmax())
     rim = np.concatenate([found.labels[0], found.labels[-1], found.labels[:, 0], found.labels[:, -1]])
-    common = int(np.bincount(rim[rim >= 0]).argmax())
+    common = int(np.bincount(rim).argmax())
     light, a, b = lab(found.rgb[common])
     is_light = light > LIGHT and math.hypot(a, b) < PALE
     return common if (rim == common).mean() > MOSTLY and is_light else -1

@@ -11,7 +11,6 @@ from jontel.artwork.tracing.palette import Bools, Palette
 
 Labels = NDArray[np.int16]
 Singles = NDArray[np.float32]
-NOTHING = -1
 REACH = 3
 """A blended pixel is of a colour that has even places no farther away than so many pixels."""
 WIDE = 7
@@ -22,37 +21,36 @@ BLEND = 30.0
 """A pixel nearer to the blends of two colours than this, in RGB, may be one."""
 RIM, MIXED = 5, 0.5
 """Where JPEG smears, patches thinner than so many pixels of which this part may be blended are rims of others."""
-SPECK, MOST_PATCHES = 9, 2500
+SPECK, MOST_PATCHES = 9, 1000
 """Patches of fewer pixels are specks; larger ones are, where there are more patches than that."""
 
 
 @dataclass(frozen=True, eq=False)
 class Labelled:
-    """A picture whose pixels have numbers of colours (h, w), ``NOTHING`` for cloth, and those colours (n, 3)."""
+    """A picture whose pixels have numbers of colours (h, w), and those colours (n, 3)."""
 
     labels: Labels
     rgb: Floats
 
 
-def labelled(rgb: Floats, seen: Bools, palette: Palette) -> Labelled:
-    """Every ``seen`` pixel (h, w) of a picture (h, w, 3) with the number of its colour."""
+def labelled(rgb: Floats, palette: Palette) -> Labelled:
+    """Every pixel of a picture (h, w, 3) with the number of its colour."""
     wanted = lab(palette.rgb)
     far = _distances(palette.colours, wanted)
     nearest, least = far.argmin(axis=0).astype(np.int16), far.min(axis=0)
     sure = least < SURE + 3 * palette.noise
-    core = seen & palette.even & (least < 3 * SURE)
+    core = palette.even & (least < 3 * SURE)
     if palette.smeared:
         core = np.logical_or.reduce([_opened(core & (nearest == k)) for k in range(len(wanted))])
     around = np.stack([grown(core & (nearest == k), REACH) for k in range(len(wanted))])
     wide = np.stack([grown(one, WIDE - REACH) for one in around]) if palette.smeared else around
     blended = _blended(rgb, nearest, wide, palette)
-    lines = seen & ~palette.even & sure & ~blended
+    lines = ~palette.even & sure & ~blended
     for k in range(len(wanted)):
         around[k] |= grown(lines & (nearest == k), 1)
     possible = np.where(around, far, np.inf)
     labels = np.where(np.isfinite(possible).any(axis=0), possible.argmin(axis=0), nearest).astype(np.int16)
     labels = np.where(core, nearest, labels).astype(np.int16)
-    labels[~seen] = NOTHING
     speck, certain = SPECK, core | lines
     cleared = _without_specks(labels, certain, blended if palette.smeared else None, speck)
     while speck < labels.size and _patches(cleared) > MOST_PATCHES:
@@ -102,8 +100,6 @@ def _without_specks(labels: Labels, sure: Bools, blended: Bools | None, speck: i
     """
     gone = np.zeros(labels.shape, dtype=bool)
     for k in np.unique(labels):
-        if k == NOTHING:
-            continue
         own = labels == k
         patches, count = ndimage.label(own)
         which = patches.ravel()

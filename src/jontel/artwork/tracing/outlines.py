@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.artwork.tracing.colours import Floats
-from jontel.artwork.tracing.labels import NOTHING, Labels, grown
+from jontel.artwork.tracing.labels import Labels, grown
 from jontel.artwork.tracing.palette import Bools
 from jontel.design.stopping import go_on
 from jontel.geometry.fitting import fitted
@@ -72,13 +72,12 @@ def _part_of_way(
 ) -> Floats:
     """How far from the middle of each pixel to that of its neighbour the one colour has become the other, (n,).
 
-    Half where that is not told: at the rim of the picture, beside cloth, under what is sewn later.
+    Half where that is not told: at the rim of the picture, and under what is sewn later.
     """
     part = np.full(len(y), 0.5)
     tall, wide = labels.shape
     y2, x2 = y + down, x + right
     told = (y2 >= 0) & (y2 < tall) & (x2 >= 0) & (x2 < wide) & (labels[y, x] == number)
-    told[told] = labels[y2[told], x2[told]] != NOTHING
     if not told.any():
         return part
     own, other = palette[number], palette[labels[y2[told], x2[told]]]

@@ -26,6 +26,8 @@ EVEN, EVEN_SMEARED = 5.0, 4.0
 """A place is even where its neighbours differ by no more than this and what noise and JPEG make of it."""
 BROAD, BROAD_LINE = 0.08, 0.5
 """So much of a smeared picture's colour lies among its own: what JPEG leaves beside edges does not."""
+LEAST_EVEN = 0.02
+"""Of a picture that is even at less than this part of its places all are taken."""
 LEAST_PART, LEAST_PIXELS = 0.0004, 14
 """A colour has at least so much of the even places, and so many pixels."""
 UNEXPLAINED = 34.0
@@ -44,23 +46,20 @@ ROUNDS, MOST_MODES = 8, 100
 
 @dataclass(frozen=True, eq=False)
 class Palette:
-    """Colours (n, 3) of 0 to 255, the most frequent first; how much of the picture each has; which places are even.
+    """Colours (n, 3) of 0 to 255, those of even places first; which places are even (h, w).
 
-    The first ``flat`` of them were found at even places, the others are those of lines. Where hue is ``smeared``
-    edges have more colours than blends. ``colours`` (h, w, 3) is the picture in CIELAB.
+    Where hue is ``smeared`` edges have more colours than blends. ``colours`` (h, w, 3) is the picture in CIELAB.
     """
 
     rgb: Floats
-    shares: Floats
-    flat: int
     even: Bools
     noise: float
     smeared: bool
     colours: Floats
 
 
-def palette_of(rgb: Floats, seen: Bools, most: int, smear: float) -> Palette:
-    """The colours of a picture (h, w, 3) where it is ``seen`` (h, w), ``most`` at most.
+def palette_of(rgb: Floats, most: int, smear: float) -> Palette:
+    """The colours of a picture (h, w, 3), ``most`` at most.
 
     ``smear`` is how much JPEG has smeared them: 0 not at all, 1 as at a quality of 50.
     """
@@ -69,10 +68,10 @@ def palette_of(rgb: Floats, seen: Bools, most: int, smear: float) -> Palette:
     spread = np.max(
         [ndimage.maximum_filter(c, 3) - ndimage.minimum_filter(c, 3) for c in np.moveaxis(colours, -1, 0)], axis=0
     )
-    even = seen & (spread <= EVEN + EVEN_SMEARED * smear + 6 * noise)
-    pixels = int(seen.sum())
+    even = np.asarray(spread <= EVEN + EVEN_SMEARED * smear + 6 * noise)
+    pixels = even.size
     least = max(LEAST_PIXELS, LEAST_PART * pixels)
-    chosen = even if even.sum() > 0.02 * pixels else seen
+    chosen = even if even.mean() > LEAST_EVEN else np.ones(even.shape, dtype=bool)
     unrest = smear + UNREST * noise
     found = _modes(colours[chosen], least, unrest)
     if smear > 0:
@@ -84,14 +83,13 @@ def palette_of(rgb: Floats, seen: Bools, most: int, smear: float) -> Palette:
     if flat < most:
         around: list[Bools] = []
         for one in found:
-            own = np.zeros(seen.shape, dtype=bool)
+            own = np.zeros(even.shape, dtype=bool)
             own[chosen] = one
             around.append(np.asarray(ndimage.maximum_filter(own, 2 * NEAR + 1)))
         least = max(LEAST_PIXELS, LINE_PART * pixels)
-        more, some = _line_colours(rgb, colours, seen & ~even, around, middle, least, smear)
+        more, some = _line_colours(rgb, colours, ~even, around, middle, least, smear)
         middle, counts = np.vstack([middle, more]), counts + some
-    middle, shares, flat = _fewer(middle, np.array(counts), flat, most)
-    return Palette(middle, shares / max(pixels, 1), flat, even, noise, smear > 0, colours)
+    return Palette(_fewer(middle, np.array(counts), flat, most), even, noise, smear > 0, colours)
 
 
 def calmed(rgb: Floats) -> Floats:
@@ -191,8 +189,8 @@ def _line_colours(
     return np.array([rgb[far][one].mean(axis=0) for one in found]).reshape(-1, 3), [float(one.sum()) for one in found]
 
 
-def _fewer(rgb: Floats, counts: Floats, flat: int, most: int) -> tuple[Floats, Floats, int]:
-    """Colours merged, those first of which least is lost, until there are ``most``."""
+def _fewer(rgb: Floats, counts: Floats, flat: int, most: int) -> Floats:
+    """Colours merged, those first of which least is lost, until there are ``most``; the first ``flat`` stay first."""
     lines = np.arange(len(rgb)) >= flat
     while len(rgb) > max(most, 1):
         colours = lab(rgb)
@@ -204,5 +202,4 @@ def _fewer(rgb: Floats, counts: Floats, flat: int, most: int) -> tuple[Floats, F
         rgb[one] = (rgb[one] * counts[one] + rgb[other] * counts[other]) / whole
         counts[one], lines[one] = whole, lines[one] and lines[other]
         rgb, counts, lines = np.delete(rgb, other, axis=0), np.delete(counts, other), np.delete(lines, other)
-    order = np.lexsort((-counts, lines))
-    return rgb[order], counts[order], int((~lines).sum())
+    return np.asarray(rgb[np.lexsort((-counts, lines))])
