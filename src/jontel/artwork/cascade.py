@@ -17,6 +17,7 @@ DEEPEST = 12
 HANDED_DOWN = ("clip-path", "mask")
 """What holds for all that is in a group, though it is no property that is inherited."""
 Declared = dict[str, str]
+Declarations = list[tuple[str, str, bool]]
 
 
 def cascaded(data: bytes) -> bytes:
@@ -67,22 +68,34 @@ def _rules(root: ElementTree.Element) -> cssselect2.Matcher:
                 selectors = cssselect2.compile_selector_list(rule.prelude)
             except cssselect2.SelectorError:
                 continue
+            said = _declarations(tinycss2.serialize(rule.content))
             for selector in selectors:
                 if selector.pseudo_element is None:
-                    matcher.add_selector(selector, tinycss2.serialize(rule.content))
+                    matcher.add_selector(selector, said)
     return matcher
 
 
-def _declared(matches: list[tuple[object, int, object, str]], own: str) -> Declared:
+def _declarations(content: str) -> Declarations:
+    """The declarations of a rule or of a ``style``: name, value, and whether each is important."""
+    found = tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True)
+    return [
+        (
+            one.name if one.name.startswith("--") else one.lower_name,
+            tinycss2.serialize(one.value).strip(),
+            one.important,
+        )
+        for one in found
+        if one.type == "declaration"
+    ]
+
+
+def _declared(matches: list[tuple[object, int, object, Declarations]], own: str) -> Declared:
     """What rules, in the order of their weight, and an element's own ``style`` declare together."""
     found: Declared = {}
     important: Declared = {}
-    for content in (*(one[-1] for one in matches), own):
-        for declaration in tinycss2.parse_declaration_list(content, skip_comments=True, skip_whitespace=True):
-            if declaration.type == "declaration":
-                name = declaration.name if declaration.name.startswith("--") else declaration.lower_name
-                value = tinycss2.serialize(declaration.value).strip()
-                (important if declaration.important else found)[name] = value
+    for declarations in (*(one[-1] for one in matches), _declarations(own) if own else []):
+        for name, value, weighs in declarations:
+            (important if weighs else found)[name] = value
     return {**found, **important}
 
 

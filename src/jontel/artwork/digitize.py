@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from shapely import MultiPolygon
 
 from jontel.artwork.drawing import Drawing, Drawn, Size
-from jontel.artwork.picture import open_picture, read_picture, upright
+from jontel.artwork.picture import open_picture, read_picture, traced, upright
 from jontel.artwork.svg import read_svg
 from jontel.design.design import (
     LARGEST_ARTWORK,
@@ -41,9 +41,9 @@ LEAST_AREA, LEAST_LENGTH = 0.3, 1.0
 WIDTH = value_of(Line, "width")
 
 
-def read_drawing(data: bytes, name: str, size: Size = Size()) -> Drawing:
-    """The drawing in an SVG or a picture file, by its first bytes, for a wanted size. Raises ``CannotRead``."""
-    return read_picture(data, name, size) if is_picture(data) else read_svg(data, name)
+def read_drawing(data: bytes, name: str) -> Drawing:
+    """The drawing in an SVG or a picture file, by its first bytes. Raises ``CannotRead``."""
+    return read_picture(data, name) if is_picture(data) else read_svg(data, name)
 
 
 def is_picture(data: bytes) -> bool:
@@ -75,8 +75,10 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
     if len(design.artwork) >= MOST_ARTWORK:
         raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
     if is_picture(data):
-        _, data = upright(open_picture(data, name), data)
-    drawing = read_drawing(data, name, size)
+        image, data = upright(open_picture(data, name), data)
+        drawing = traced(image, data, size)
+    else:
+        drawing = read_svg(data, name)
     scale = size.scale(drawing.width, drawing.height)
     left, top = -drawing.width * scale / 2, -drawing.height * scale / 2
     items: list[StitchObject] = []

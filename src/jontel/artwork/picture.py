@@ -21,8 +21,10 @@ Media = Literal["png", "jpeg", "webp", "bmp", "tiff"]
 MOST_PIXELS = 40_000_000
 KEPT = ("PNG", "JPEG", "WEBP", "BMP", "TIFF")
 """Pictures of these sorts are kept as they were given."""
-RARE = ("CMYK", "I", "F", "I;16", "I;16L", "I;16B")
-"""But not those of these modes, which not everything shows as it is meant."""
+WIDE_GREYS = ("I", "F", "I;16", "I;16L", "I;16B")
+"""Modes of greys of more than a byte."""
+RARE = ("CMYK", *WIDE_GREYS)
+"""Pictures of these modes are not kept as they were: not everything shows them as they are meant."""
 TURNED = 0x0112
 """The tag that says how a camera was held (Exif 2.3, Orientation)."""
 TRACED = 1200
@@ -54,14 +56,14 @@ def open_picture(data: bytes, name: str) -> Image.Image:
                 raise CannotRead(f"{name} has over {MOST_PIXELS // 1_000_000} million pixels; make it smaller first.")
             return _of_bytes(ImageOps.exif_transpose(image)).convert("RGBA")
     except (UnidentifiedImageError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
-        raise CannotRead(f"{name} is not a picture that can be read; use PNG, JPEG, WebP, BMP or TIFF.") from error
+        raise CannotRead(f"{name} is no picture that can be read; use PNG, JPEG, WebP, BMP, TIFF or GIF.") from error
     except (OSError, SyntaxError, ValueError) as error:
         raise CannotRead(f"{name} breaks off or is damaged; save it again.") from error
 
 
 def _of_bytes(image: Image.Image) -> Image.Image:
     """A picture whose greys are of a byte: those of 16 bits and more are brought down, not cut off."""
-    if image.mode not in ("I", "F", "I;16", "I;16L", "I;16B"):
+    if image.mode not in WIDE_GREYS:
         return image
     grey = np.asarray(image, dtype=np.float64)
     top = 255.0 if grey.max(initial=0) <= 255 else max(65535.0, float(grey.max()))
@@ -82,12 +84,16 @@ def upright(image: Image.Image, data: bytes) -> tuple[Image.Image, bytes]:
 
 
 def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOST_COLOURS) -> Drawing:
-    """Trace a picture into its flat colours, ``colours`` at most, 0.2 mm a pixel where no size is wanted.
+    """A picture file traced into its flat colours, ``colours`` at most. Raises ``CannotRead``."""
+    return traced(open_picture(data, name), data, size, colours)
+
+
+def traced(image: Image.Image, data: bytes, size: Size = Size(), colours: int = MOST_COLOURS) -> Drawing:
+    """Trace an opened picture, whose file is ``data``, into its flat colours, 0.2 mm a pixel where no size is wanted.
 
     Each reaches ``UNDER`` mm, as large as it is wanted, under those drawn after it, which take less cloth. What is
-    clear is no part of it, and neither is a light colour all round. Raises ``CannotRead``.
+    clear is no part of it, and neither is a light colour all round. Raises ``CannotRead`` for a size of nothing.
     """
-    image = open_picture(data, name)
     media = media_of(data)
     scale = min(1.0, TRACED / max(image.size))
     wide, tall = (max(1, round(side * scale)) for side in image.size)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from jontel.artwork.tracing.colours import Floats, lab, off_blends
-from jontel.artwork.tracing.palette import Bools, Palette
+from jontel.artwork.tracing.palette import Bools, Palette, grown
 
 Labels = NDArray[np.int16]
 Singles = NDArray[np.float32]
@@ -49,8 +49,8 @@ def labelled(rgb: Floats, palette: Palette) -> Labelled:
     for k in range(len(wanted)):
         around[k] |= grown(lines & (nearest == k), 1)
     possible = np.where(around, far, np.inf)
-    labels = np.where(np.isfinite(possible).any(axis=0), possible.argmin(axis=0), nearest).astype(np.int16)
-    labels = np.where(core, nearest, labels).astype(np.int16)
+    free = around.any(axis=0) & ~core
+    labels = np.where(free, possible.argmin(axis=0), nearest).astype(np.int16)
     speck, certain = SPECK, core | lines
     cleared = _without_specks(labels, certain, blended if palette.smeared else None, speck)
     while speck < labels.size and _patches(cleared) > MOST_PATCHES:
@@ -64,11 +64,6 @@ def _distances(colours: Floats, wanted: Floats) -> Singles:
     flat, some = colours.reshape(-1, 3).astype(np.float32), wanted.astype(np.float32)
     squared = (flat * flat).sum(axis=1) - 2 * (some @ flat.T) + (some * some).sum(axis=1)[:, None]
     return np.asarray(np.sqrt(np.maximum(squared, 0)).reshape(len(wanted), *colours.shape[:2]))
-
-
-def grown(mask: Bools, by: int) -> Bools:
-    """A mask with all that is no farther from it than ``by`` pixels, along the rows and columns."""
-    return np.asarray(ndimage.maximum_filter(mask, 2 * by + 1))
 
 
 def _opened(mask: Bools) -> Bools:

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.artwork.tracing.colours import Floats
-from jontel.artwork.tracing.labels import Labels, grown
-from jontel.artwork.tracing.palette import Bools
+from jontel.artwork.tracing.labels import Labels
+from jontel.artwork.tracing.palette import Bools, grown
 from jontel.design.stopping import go_on
 from jontel.geometry.fitting import fitted
 from jontel.geometry.nodes import Chain, path_through

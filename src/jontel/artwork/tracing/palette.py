@@ -81,11 +81,7 @@ def palette_of(rgb: Floats, most: int, smear: float) -> Palette:
     counts = [float(one.sum()) for one in found]
     flat = len(found)
     if flat < most:
-        around: list[Bools] = []
-        for one in found:
-            own = np.zeros(even.shape, dtype=bool)
-            own[chosen] = one
-            around.append(np.asarray(ndimage.maximum_filter(own, 2 * NEAR + 1)))
+        around = [grown(_mask(chosen, one), NEAR) for one in found]
         least = max(LEAST_PIXELS, LINE_PART * pixels)
         more, some = _line_colours(rgb, colours, ~even, around, middle, least, smear)
         middle, counts = np.vstack([middle, more]), counts + some
@@ -164,9 +160,19 @@ def _without_rims(rgb: Floats, where: Bools, found: list[Bools]) -> list[Bools]:
 
 def _is_broad(where: Bools, own: Bools, wide: int, part: float) -> bool:
     """Whether a ``part`` of the places (h, w) that are a colour's ``own`` (n,) lie in ``wide`` squares of them."""
+    return bool(ndimage.minimum_filter(_mask(where, own), wide).sum() > part * own.sum())
+
+
+def _mask(where: Bools, own: Bools) -> Bools:
+    """Those of the places ``where`` (h, w) that are a colour's ``own`` (n,), (h, w)."""
     mask = np.zeros(where.shape, dtype=bool)
     mask[where] = own
-    return bool(ndimage.minimum_filter(mask, wide).sum() > part * own.sum())
+    return mask
+
+
+def grown(mask: Bools, by: int) -> Bools:
+    """A mask with all that is no farther from it than ``by`` pixels, along the rows and columns."""
+    return np.asarray(ndimage.maximum_filter(mask, 2 * by + 1))
 
 
 def _line_colours(

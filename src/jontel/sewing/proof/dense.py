@@ -23,7 +23,9 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
         item = items.get(piece.owner)
         if item is None or not traits_of(item.cover).hides:
             continue
-        spacing = getattr(resolve(item, design.brief.ground).cover, "spacing", None)
+        if "spacing" not in piece.notes:
+            piece.notes["spacing"] = getattr(resolve(item, design.brief.ground).cover, "spacing", None)
+        spacing: float | None = piece.notes["spacing"]
         width = design.thread(item.thread).width
         if spacing is None or spacing >= DENSE * width:
             continue
