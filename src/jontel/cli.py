@@ -234,8 +234,13 @@ def names(
 @click.argument("design", type=FILE)
 @click.option("-o", "outs", multiple=True, required=True, type=FILE)
 @click.option("--outlines", is_flag=True, help="Write .svg as the outlines drawn instead of the stitches.")
-def export_design(design: Path, outs: tuple[Path, ...], outlines: bool) -> None:
-    """Write DESIGN.jontel in other formats, by the ending of each -o."""
+@click.option("--only", "names", multiple=True, help="Only the objects of this name; may repeat.")
+@click.option("--from-stitch", type=click.IntRange(1), help="From this stitch on, counted from 1.")
+@click.option("--known", default="0,0", show_default=True, help="The place X,Y that a part begins at, mm.")
+def export_design(
+    design: Path, outs: tuple[Path, ...], outlines: bool, names: tuple[str, ...], from_stitch: int | None, known: str
+) -> None:
+    """Write DESIGN.jontel in other formats, by the ending of each -o; or a part of it, in register."""
     from jontel.files import svgout
     from jontel.files.atomic import write_whole
     from jontel.files.formats import format_of, open_design
@@ -246,17 +251,36 @@ def export_design(design: Path, outs: tuple[Path, ...], outlines: bool) -> None:
     _spare(outs, design)
     made = open_design(design)
     plain = [out for out in outs if not (outlines and out.suffix.lower() == ".svg")]
-    _write(made, tuple(plain))
+    _write(made, tuple(plain), _part(made, names, from_stitch, known))
     for out in set(outs) - set(plain):
         write_whole(out, svgout.outlines(plan(made), made))
         click.echo(str(out))
 
 
-def _write(made: Any, outs: tuple[Path, ...]) -> None:
+def _part(made: Any, names: tuple[str, ...], from_stitch: int | None, known: str) -> Any:
+    """What of a design is asked for; ``None`` is all of it."""
+    from jontel.files.formats import Part
+
+    if not names and from_stitch is None:
+        return None
+    if names and from_stitch is not None:
+        raise click.UsageError("give --only or --from-stitch, not both")
+    try:
+        x, y = (float(one) for one in known.split(","))
+    except ValueError as error:
+        raise click.UsageError(f"--known {known} is no place; give it as X,Y in mm, for example 0,-40") from error
+    missing = [name for name in names if all(item.name != name for item in made.objects)]
+    if missing:
+        raise CannotRead(f"There is no object “{missing[0]}” in the design; names are as in the sewing order.")
+    ids = frozenset(item.id for item in made.objects if item.name in names)
+    return Part(ids, from_stitch or 0, (x, y))
+
+
+def _write(made: Any, outs: tuple[Path, ...], part: Any = None) -> None:
     from jontel.files.formats import export
 
     for out in outs:
-        export(made, out)
+        export(made, out, part)
         click.echo(str(out))
 
 

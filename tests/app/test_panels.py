@@ -250,7 +250,7 @@ def test_ends_are_set_and_stops_carry_an_instruction(crest_user: User) -> None:
         stops, Qt.MouseButton.LeftButton, pos=stops.rect().topLeft() + stops.rect().center() / 9
     )
     crest_user.settle()
-    crest_user.type("stopInstruction", "Trim the backing")
+    crest_user.type("stopAfterWords", "Trim the backing")
     ends = crest_user.object("Sky").ends
     assert ends.trim == "always" and ends.stop == "Trim the backing"
     assert crest_user.document.sewn is not None
@@ -582,14 +582,14 @@ def test_a_window_without_a_design_does_not_claim_to_stitch(user: User) -> None:
 def test_a_better_order_is_shown_and_waits_for_yes(crest_user: User) -> None:
     crest_user.stage("Order")
     before = crest_user.document.history.design
-    crest_user.click("optimise")
-    take = crest_user.find("optimiseTake")
+    crest_user.click("proposal-optimise")
+    take = crest_user.find("proposalTake")
     crest_user.bot.waitUntil(take.isEnabled, timeout=30_000)
     assert crest_user.document.history.design is before and crest_user.document.design.objects != before.objects
-    crest_user.click("optimiseLeave")
+    crest_user.click("proposalLeave")
     assert crest_user.document.design.objects == before.objects
-    crest_user.click("optimise")
+    crest_user.click("proposal-optimise")
     crest_user.bot.waitUntil(take.isEnabled, timeout=30_000)
-    crest_user.click("optimiseTake")
+    crest_user.click("proposalTake")
     assert crest_user.document.history.undo_label == "Optimise the order"
     assert [o.id for o in crest_user.document.history.design.objects] != [o.id for o in before.objects]

@@ -37,6 +37,7 @@ from jontel.design.edits import (
     transform_objects,
     unlocked,
 )
+from jontel.sewing.proposals import PROPOSALS
 from jontel.shaping.operations import OPERATIONS
 
 if TYPE_CHECKING:
@@ -135,7 +136,10 @@ def _edits(w: MainWindow) -> Iterator[Command]:
     yield Command("Set the words along the line selected with them", "", on_document(set_words_along))
     yield Command("Fit the words into the area selected with them", "", on_document(fit_words_inside))
     yield Command("Group by thread", "Ctrl+G", w.group_by_thread)
-    yield Command("Optimise the order…", "Ctrl+Alt+O", w.optimise_order)
+    for proposal in PROPOSALS:
+        words = proposal.label + ("…" if proposal.values is not None else "")
+        yield Command(words, proposal.keys, lambda proposal=proposal: w.propose(proposal))
+    yield Command("Make a step of the selection", "Ctrl+Shift+J", w.make_step)
     for words, keys, x, y in (
         ("left", "Left", -1, 0),
         ("right", "Right", 1, 0),

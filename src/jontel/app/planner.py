@@ -59,7 +59,7 @@ def sewn_of(design: Design, before: Sewn | None = None, progress: Callable[[int,
 
 def proofed(sewn: Sewn) -> Sewn:
     """The same with its findings."""
-    return replace(sewn, findings=proof(sewn.plan.design, sewn.plan), proofed=True)
+    return replace(sewn, findings=proof(sewn.design, sewn.plan), proofed=True)
 
 
 class Planner(QObject):

@@ -11,12 +11,17 @@ from jontel.app.faults import painting
 from jontel.app.planner import Sewn
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme, font
-from jontel.design.edits import reorder
+from jontel.design.order import Step
+from jontel.design.steps import members
 from jontel.sewing.estimate import Share
+from jontel.sewing.gathering import resewn
 from jontel.sewing.plan import Piece
+from jontel.sewing.stranding import strand_mates
 from jontel.stitching.stitches import Kind
 
 RULER, BLOCKS, TALL = 20, 24, 34
+STRIP = 17
+"""How high the strip of the steps above the blocks is, px, where there are steps."""
 EDGE = 12
 DRAG_FROM = 4
 NARROW = 3.0
@@ -66,22 +71,40 @@ class NeedleTrack(QWidget):
         self._soon.timeout.connect(self.update)
 
     def sizeHint(self) -> QSize:
-        """Ruler, blocks, marks."""
-        return QSize(900, 78)
+        """Ruler, steps, blocks, marks."""
+        return QSize(900, 78 + self._strip)
+
+    @property
+    def _strip(self) -> int:
+        return STRIP if self.document is not None and self.document.design.steps else 0
+
+    @property
+    def _top(self) -> int:
+        """Where the blocks begin, px."""
+        return BLOCKS + self._strip
 
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
         if self.document is not None:
             self.document.sewn_changed.disconnect(self._soon.start)
+            self.document.sewn_changed.disconnect(self._fit)
             for signal in (self.document.selection_changed, self.document.playhead_changed):
                 signal.disconnect(self.update)
         self.document = document
         if document is not None:
             document.sewn_changed.connect(self._soon.start)
+            document.sewn_changed.connect(self._fit)
             for signal in (document.selection_changed, document.playhead_changed):
                 signal.connect(self.update)
         self._from = 0.0
+        self._fit()
         self.update()
+
+    def _fit(self) -> None:
+        """Be as high as what is shown."""
+        if self.minimumHeight() != 78 + self._strip:
+            self.setMinimumHeight(78 + self._strip)
+            self.updateGeometry()
 
     # time and pixels
 
@@ -139,7 +162,7 @@ class NeedleTrack(QWidget):
     def share_at(self, spot: QPointF) -> Share | None:
         """The block under a pixel."""
         sewn = self._sewn
-        if sewn is None or not BLOCKS <= spot.y() <= BLOCKS + TALL:
+        if sewn is None or not self._top <= spot.y() <= self._top + TALL:
             return None
         moment = self.seconds_at(spot.x())
         return next((s for s in sewn.shares if s.start <= moment <= s.stop), None)
@@ -147,7 +170,32 @@ class NeedleTrack(QWidget):
     def block(self, share: Share) -> QRectF:
         """Where an object's block is, pixels."""
         left, right = self.x_of(share.start), self.x_of(share.stop)
-        return QRectF(left, BLOCKS, max(1.5, right - left - 1), TALL)
+        return QRectF(left, self._top, max(1.5, right - left - 1), TALL)
+
+    def step_at(self, spot: QPointF) -> Step | None:
+        """The step whose strip is under a pixel."""
+        if not BLOCKS - 3 <= spot.y() < self._top:
+            return None
+        return next((step for step, box in self._strips() if box.left() <= spot.x() <= box.right()), None)
+
+    def _strips(self) -> list[tuple[Step, QRectF]]:
+        """Where each run of a step is, pixels."""
+        sewn, document = self._sewn, self.document
+        if sewn is None or document is None or not self._strip:
+            return []
+        found: list[tuple[Step, QRectF]] = []
+        before = 0
+        for share in sewn.shares:
+            item = document.design.object(share.object)
+            step = document.design.step(item.step) if item is not None else None
+            if step is not None:
+                left, right = self.x_of(share.start), self.x_of(share.stop)
+                if step.id == before:
+                    found[-1][1].setRight(right - 1)
+                else:
+                    found.append((step, QRectF(left, BLOCKS - 2, max(2.0, right - left - 1), STRIP - 2)))
+            before = step.id if step is not None else 0
+        return found
 
     # painting
 
@@ -169,6 +217,7 @@ class NeedleTrack(QWidget):
         chosen = self.document.selection if self.document else frozenset()
         for share in sewn.shares:
             self._block(painter, sewn, share, share.object in chosen)
+        self._together(painter, sewn)
         self._marks(painter, sewn)
         if self._drag is not None and self._drag.moved and self._drag.share is not None:
             self._landing(painter, sewn)
@@ -218,18 +267,40 @@ class NeedleTrack(QWidget):
         x = EDGE + (share.start + piece.seconds[piece.kind == Kind.STITCH] - self._from) * self.scale()
         x = x[(x > 0) & (x < self.width())]
         painter.setPen(pen(colour.darker(140) if colour.lightnessF() > 0.4 else colour.lighter(170)))
-        painter.drawLines([QLineF(v, BLOCKS + TALL - 7, v, BLOCKS + TALL - 2) for v in x.tolist()])
+        low = self._top + TALL
+        painter.drawLines([QLineF(v, low - 7, v, low - 2) for v in x.tolist()])
+
+    def _together(self, painter: QPainter, sewn: Sewn) -> None:
+        """Steps as a strip with their names, strands as a line below their blocks."""
+        painter.setFont(font(7.6))
+        for step, box in self._strips():
+            painter.setPen(pen(self.theme.colour("faint")))
+            painter.setBrush(self.theme.colour("strip"))
+            painter.drawRoundedRect(box, 3, 3)
+            room = box.intersected(QRectF(self.rect())).adjusted(6, 0, -4, 0)
+            if room.width() > 20:
+                painter.setPen(self.theme.colour("ink"))
+                words = painter.fontMetrics().elidedText(step.name, Qt.TextElideMode.ElideRight, int(room.width()))
+                painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
+        entries, low = sewn.entries, self._top + TALL
+        painter.setPen(pen(self.theme.colour("accent"), 2.2))
+        for share in sewn.shares:
+            known = entries.get(share.object)
+            if known is not None and known[0].item.strand is not None:
+                box = self.block(share)
+                joined = sewn.plan.pieces[share.number].around.cut_after
+                painter.drawLine(QLineF(box.left(), low + 1, box.right() - (3 if joined else -2), low + 1))
 
     def _marks(self, painter: QPainter, sewn: Sewn) -> None:
         """Trims below the blocks, thread changes across them, stops as amber signs."""
         plan = sewn.plan
-        low = BLOCKS + TALL
+        low = self._top + TALL
         trims = [share.start + t for share in sewn.shares for t in trims_in(plan.pieces[share.number])]
         painter.setPen(pen(self.theme.colour("muted"), 1.5))
         painter.drawLines([QLineF(self.x_of(t), low + 3, self.x_of(t), low + 8) for t in trims])
         changes = [share.start for share in sewn.shares[1:] if plan.pieces[share.number].around.changes]
         painter.setPen(pen(self.theme.colour("ink"), 1.6))
-        painter.drawLines([QLineF(self.x_of(t), BLOCKS - 3, self.x_of(t), low + 3) for t in changes])
+        painter.drawLines([QLineF(self.x_of(t), self._top - 3, self.x_of(t), low + 3) for t in changes])
         painter.setFont(font(7.2))
         for row, words in plan.stops.items():
             x = self.x_of(sewn.estimate.at(row))
@@ -251,7 +322,7 @@ class NeedleTrack(QWidget):
         moment = next((s.start for s in sewn.shares if s.object == before), sewn.totals.seconds)
         x = self.x_of(moment)
         painter.setPen(pen(self.theme.colour("accent"), 3))
-        painter.drawLine(QLineF(x, BLOCKS - 5, x, BLOCKS + TALL + 5))
+        painter.drawLine(QLineF(x, self._top - 5, x, self._top + TALL + 5))
         ghost = self.block(self._drag.share).translated(self._drag.x - self._drag.start.x(), 0)
         painter.setBrush(self.theme.colour("accent", 50))
         painter.setPen(pen(self.theme.colour("accent"), 1.4))
@@ -260,7 +331,7 @@ class NeedleTrack(QWidget):
     def _playhead(self, painter: QPainter) -> None:
         x = self.x_of(self._needle_seconds())
         painter.setPen(pen(self.theme.colour("madder"), 1.6))
-        painter.drawLine(QLineF(x, 4, x, BLOCKS + TALL + 10))
+        painter.drawLine(QLineF(x, 4, x, self._top + TALL + 10))
         painter.setBrush(self.theme.colour("madder"))
         painter.drawPolygon(QPolygonF([QPointF(x - 6, 1), QPointF(x + 6, 1), QPointF(x, 9)]))
 
@@ -271,14 +342,19 @@ class NeedleTrack(QWidget):
         assert event is not None
         if self.document is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        share = self.share_at(event.position())
+        share, step = self.share_at(event.position()), self.step_at(event.position())
+        if step is not None:
+            ids = members(self.document.design, step.id)
+            self.document.select(ids)
+            sewn = self._sewn
+            share = next((one for one in sewn.shares if one.object in ids), None) if sewn is not None else None
         self._drag = _Drag(event.position(), share)
         if share is None:
             self.seek(event.position().x())
         elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-            self.document.select(self.document.selection ^ {share.object})
+            self.document.select(self.document.selection ^ strand_mates(self.document.design, {share.object}))
         elif share.object not in self.document.selection:
-            self.document.select({share.object})
+            self.document.select(strand_mates(self.document.design, {share.object}))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Drag along."""
@@ -302,7 +378,7 @@ class NeedleTrack(QWidget):
         self._drag = None
         if drag is not None and drag.moved and sewn is not None and document is not None:
             before = self._before(sewn, event.position().x())
-            made = reorder(document.history.design, document.selection, before)
+            made = resewn(document.history.design, document.selection, before)
             document.edit("Resew in another order", made)
         self.update()
 

@@ -32,6 +32,7 @@ from jontel.app.panels.artwork import ArtworkPanel
 from jontel.app.panels.base import Panel
 from jontel.app.panels.order import OrderPanel
 from jontel.app.panels.sewout import SewOutPanel
+from jontel.app.panels.steps import make_step
 from jontel.app.panels.stitch import REBALANCE, SHAPE, StitchPanel
 from jontel.app.panels.underlay import share
 from jontel.app.session import Document, Session
@@ -45,6 +46,7 @@ from jontel.app.viewing import Viewing
 from jontel.design.units import Unit
 from jontel.design.words import many
 from jontel.sewing.order import grouped_by_thread
+from jontel.sewing.proposals import Proposal
 from jontel.sewing.rims import with_rims
 from jontel.shaping.operations import Operation
 
@@ -339,12 +341,17 @@ class MainWindow(QMainWindow):
         if made is not None and document.history.design is design:
             document.edit("Group by thread", made)
 
-    def optimise_order(self) -> None:
-        """Show a better order, and wait for yes."""
+    def propose(self, proposal: Proposal) -> None:
+        """Show what may be done to the order, and wait for yes."""
         self.show_stage(ORDER)
         panel = self.panels[ORDER]
         assert isinstance(panel, OrderPanel)
-        panel.better()
+        panel.propose(proposal)
+
+    def make_step(self) -> None:
+        """Make a step of the selection."""
+        if self.session.current is not None:
+            make_step(self.session.current)
 
     def share_underlay(self) -> None:
         """Lay one underlay beneath the selection."""

@@ -10,6 +10,7 @@ from jontel.design.kinds import Cover
 from jontel.design.lettering import Lettering
 from jontel.design.machine import STANDARD, MachineProfile
 from jontel.design.monogram import Role
+from jontel.design.order import CONNECTIONS, MOST_STEPS, Connections, Instruction, Lock, Step, Strand
 from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import Thread
 
@@ -24,11 +25,12 @@ Policy = Literal["auto", "always", "never"]
 
 
 class Ends(Struct, frozen=True):
-    """Entry, exit, locks, trim and the stop after an object.
+    """Entry, exit, locks, trim and the stops before and after an object.
 
-    ``entry`` and ``exit`` are ``None`` until pinned: then the nearest ends are joined. ``stop`` is the
-    instruction for the person at the machine; an empty text still stops. Connections inside the object are cut where
-    they cross more than ``leave`` mm of cloth beside it; ``None`` is what the machine says.
+    ``entry`` and ``exit`` are ``None`` until pinned: then the nearest ends are joined. ``stop`` and ``stop_before``
+    are instructions for the person at the machine; an empty text still stops. Connections inside the object are cut
+    where they cross more than ``leave`` mm of cloth beside it, the one to the next where it shows for more than
+    ``cut_over``; ``None`` is what the design or its machine says, and so with the kind and the size of its locks.
     """
 
     entry: Point | None = None
@@ -36,8 +38,12 @@ class Ends(Struct, frozen=True):
     lock_in: Policy = "auto"
     lock_out: Policy = "auto"
     trim: Policy = "auto"
-    stop: Annotated[str, Meta(max_length=4000)] | None = None
+    stop: Instruction | None = None
     leave: Annotated[float, Meta(ge=0.0, le=50.0)] | None = None
+    stop_before: Instruction | None = None
+    cut_over: Annotated[float, Meta(ge=0.0, le=50.0)] | None = None
+    lock: Lock | None = None
+    lock_size: Annotated[float, Meta(ge=0.5, le=3.0)] | None = None
 
 
 class Beneath(Struct, frozen=True):
@@ -54,7 +60,9 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     object an underlay shared by others; its shape follows theirs. ``lettering`` says what words its shape is,
     ``monogram`` which part of which monogram it is, ``figure`` which figure.
     Objects with the same ``group``, unless that is 0, are selected together. A ``hidden`` one is neither shown nor
-    sewn; a ``locked`` one is neither selected on the cloth nor changed there.
+    sewn; a ``locked`` one is neither selected on the cloth nor changed there. ``undercut`` takes away what later
+    objects hide of it, but for so many mm under their edges; ``None`` leaves it whole. ``strand`` says with which
+    others it is sewn as one, ``step`` in which step of the design; 0 is none.
     """
 
     id: Identity
@@ -71,6 +79,9 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     monogram: Role | None = None
     figure: Figure | None = None
     group: Identity = 0
+    undercut: Annotated[float, Meta(ge=0.0, le=20.0)] | None = None
+    strand: Strand | None = None
+    step: Identity = 0
     hidden: bool = False
     locked: bool = False
 
@@ -135,6 +146,12 @@ class Design(Struct, frozen=True, kw_only=True):
     next_id: Identity = 1
     guides: Annotated[tuple[Guide, ...], Meta(max_length=MOST_GUIDES)] = ()
     zero: Point = (0.0, 0.0)
+    connections: Connections = CONNECTIONS
+    steps: Annotated[tuple[Step, ...], Meta(max_length=MOST_STEPS)] = ()
+
+    def step(self, identity: int) -> Step | None:
+        """The step with this number, or ``None``."""
+        return next((one for one in self.steps if one.id == identity), None)
 
     def object(self, identity: int) -> StitchObject | None:
         """The object with this id, or ``None`` when it is gone."""

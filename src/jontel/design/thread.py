@@ -1,6 +1,7 @@
 """Threads: what is in the user's box, and which of them is nearest to a colour."""
 
 from collections.abc import Sequence
+from math import atan2, cos, degrees, exp, hypot, radians, sin, sqrt
 from typing import Annotated
 
 from msgspec import Meta, Struct
@@ -50,9 +51,41 @@ def lab_of(rgb: tuple[int, int, int]) -> tuple[float, float, float]:
 
 
 def colour_distance(one: tuple[int, int, int], other: tuple[int, int, int]) -> float:
-    """How different two sRGB colours look: the CIE 1976 distance in L*a*b*."""
-    answer: float = sum((p - q) ** 2 for p, q in zip(lab_of(one), lab_of(other), strict=True)) ** 0.5
-    return answer
+    """How different two sRGB colours look: the distance CIEDE2000; 1 is about what an eye can tell apart.
+
+    Source: G. Sharma, W. Wu, E. N. Dalal, "The CIEDE2000 color-difference formula: implementation notes,
+    supplementary test data, and mathematical observations" (2005).
+    """
+    return lab_distance(lab_of(one), lab_of(other))
+
+
+def lab_distance(one: tuple[float, float, float], other: tuple[float, float, float]) -> float:
+    """The distance CIEDE2000 of two colours in L*a*b*."""
+    (l1, a1, b1), (l2, a2, b2) = one, other
+    mean = (hypot(a1, b1) + hypot(a2, b2)) / 2
+    grey = 0.5 * (1 - sqrt(mean**7 / (mean**7 + 25.0**7)))
+    a1, a2 = a1 * (1 + grey), a2 * (1 + grey)
+    c1, c2 = hypot(a1, b1), hypot(a2, b2)
+    h1, h2 = (degrees(atan2(b, a)) % 360 if c else 0.0 for a, b, c in ((a1, b1, c1), (a2, b2, c2)))
+    turn = (h2 - h1 + 180) % 360 - 180 if c1 * c2 else 0.0
+    light, chroma = l2 - l1, c2 - c1
+    hue = 2 * sqrt(c1 * c2) * sin(radians(turn / 2))
+    level, strong = (l1 + l2) / 2, (c1 + c2) / 2
+    angle = (h1 + h2) / 2 if c1 * c2 else h1 + h2
+    if c1 * c2 and abs(h1 - h2) > 180:
+        angle += 180 if angle < 180 else -180
+    t = (
+        1
+        - 0.17 * cos(radians(angle - 30))
+        + 0.24 * cos(radians(2 * angle))
+        + 0.32 * cos(radians(3 * angle + 6))
+        - 0.20 * cos(radians(4 * angle - 63))
+    )
+    light /= 1 + 0.015 * (level - 50) ** 2 / sqrt(20 + (level - 50) ** 2)
+    chroma /= 1 + 0.045 * strong
+    hue /= 1 + 0.015 * strong * t
+    twist = -sin(radians(60 * exp(-(((angle - 275) / 25) ** 2)))) * 2 * sqrt(strong**7 / (strong**7 + 25.0**7))
+    return sqrt(max(0.0, light**2 + chroma**2 + hue**2 + twist * chroma * hue))
 
 
 def nearest_thread(rgb: tuple[int, int, int], chart: Sequence[Thread]) -> Thread:

@@ -7,9 +7,11 @@ from pathlib import Path
 
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead, CannotWrite
+from jontel.design.shapes import Point
 from jontel.files import gcode, stitchlist, svgout, working
 from jontel.files.atomic import read_whole, write_whole
 from jontel.machine.head import Movement
+from jontel.sewing.mending import from_stitch, only
 from jontel.sewing.plan import SewPlan, plan
 
 GROUP = "jontel.stitch_formats"
@@ -74,10 +76,29 @@ def format_of(path: Path) -> Format:
     return known[path.suffix.lower()]
 
 
-def export(design: Design, path: Path) -> None:
-    """Write ``design`` to ``path`` in the format of its ending. Raises ``CannotWrite``."""
+@dataclass(frozen=True)
+class Part:
+    """What of a design is sewn again: objects in ``ids``, or from a ``stitch`` on, by way of a ``known`` place."""
+
+    ids: frozenset[int] = frozenset()
+    stitch: int = 0
+    known: Point = (0.0, 0.0)
+
+    def of(self, sewn: SewPlan) -> SewPlan:
+        """That part of a plan. Raises ``CannotDo``."""
+        if self.ids:
+            return only(sewn, self.ids, self.known)
+        return from_stitch(sewn, self.stitch, self.known) if self.stitch > 1 else sewn
+
+
+def export(design: Design, path: Path, part: Part | None = None) -> None:
+    """Write ``design``, or a part of it, in the format of the ending of ``path``. Raises ``CannotWrite``."""
     kind = format_of(path)
     sewn = plan(design)
+    if part is not None:
+        if kind.ending == ".jontel":
+            raise CannotWrite("A working file holds the whole design; write a part as a stitch file.")
+        sewn = part.of(sewn)
     if not len(sewn) and kind.ending != ".jontel":
         raise CannotWrite(f"{path.name} would be empty: the design has no stitches yet; add an object first.")
     write_whole(path, kind.write(sewn, design))

@@ -102,6 +102,7 @@ def write(plan: SewPlan, design: Design) -> bytes:
     _picture(page, plan, sums.width, sums.height)
     _needles(page, plan, design)
     _stops(page, plan, design)
+    _steps(page, plan, design)
     page.footer()
     canvas.save()
     return out.getvalue()
@@ -200,6 +201,28 @@ def _stops(page: Page, plan: SewPlan, design: Design) -> None:
         page.room(2 * mm)
         stitch = int((plan.kind[: row + 1] == Kind.STITCH).sum())
         after = names.get(int(plan.object[row]), "")
-        page.text(LEFT, f"after “{after}”, stitch {grouped(stitch)}", colour=GREY)
-        page.text(LEFT + 68 * mm, instruction or "wait for the operator", bold=True)
+        where = f"after “{_fitted(after, 24)}”, stitch {grouped(stitch)}" if stitch else "before anything is sewn"
+        page.text(LEFT, where, colour=GREY)
+        page.text(LEFT + 68 * mm, _fitted(instruction or "wait for the operator", 64), bold=True)
+        page.down(5.6 * mm)
+    page.down(3 * mm)
+
+
+def _steps(page: Page, plan: SewPlan, design: Design) -> None:
+    """The steps in the order in which they sew, and what has to lie ready for each."""
+    order = dict.fromkeys(item.step for item in design.objects if not item.hidden)
+    steps = [step for number in order if (step := design.step(number)) is not None]
+    if not steps:
+        return
+    page.room(12 * mm)
+    page.text(LEFT, "Steps and what lies ready", 11, True)
+    page.down(6 * mm)
+    times = {share.object: share.stop - share.start for share in shares(plan)}
+    for step in steps:
+        page.room(2 * mm)
+        inside = [item for item in design.objects if item.step == step.id and not item.hidden]
+        page.text(LEFT, _fitted(step.name, 32), bold=True)
+        ready = ", ".join(f"{name} {words}" for name, words in step.materials)
+        page.text(LEFT + 68 * mm, _fitted(ready or "nothing besides", 60), colour=INK if ready else GREY)
+        page.right(RIGHT, minutes(sum(times.get(item.id, 0.0) for item in inside)))
         page.down(5.6 * mm)

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-VERSION = 6
+VERSION = 7
 
 
 def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
@@ -14,7 +14,7 @@ def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
 
 
 def _same(head: dict[str, Any]) -> dict[str, Any]:
-    """Versions 2 and 5 only added values, each with a default."""
+    """Versions 2, 5 and 7 only added values, each with a default."""
     return head
 
 
@@ -92,4 +92,5 @@ _STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     3: _each_end_and_each_edge,
     4: _same,
     5: _letters_as_thin_as_they_were,
+    6: _same,
 }

@@ -2,9 +2,7 @@
 
 Branches are a graph whose nodes are their ends and junctions. Where two of them run on through a junction they do so
 straight, and the others are led to that line. The walk passes every branch at least once, and as little of them twice
-as can be: the route inspection problem (M. Guan, "Graphic programming using odd or even points", 1962), walked by C.
-Hierholzer, "Über die Möglichkeit, einen Linienzug ohne Wiederholung und ohne Unterbrechung zu umfahren" (1873). It
-begins at an odd node on the left and ends at one on the right, as one writes.
+as can be (``touring``). It begins at an odd node on the left and ends at one on the right, as one writes.
 """
 
 import functools
@@ -12,7 +10,6 @@ import itertools
 import math
 
 import numpy as np
-import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
 from shapely import Polygon
 
@@ -22,6 +19,7 @@ from jontel.geometry.junctions import RUNS_ON
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.skeleton import Branch, Skeleton, skeleton
+from jontel.geometry.touring import Piece, Ways, odd_nodes, toured, walked
 
 STEP, EVENED = 0.1, 2.0
 """Branches are followed in such steps, mm, and evened over so many of them."""
@@ -50,7 +48,7 @@ def centre_line(shape: Polygon) -> Floats:
 def _at_home(shape: Polygon) -> Floats:
     axis = skeleton(shape)
     nodes: list[Floats] = []
-    pieces = [(_node(nodes, xy[0]), _node(nodes, xy[-1]), xy) for xy in _straightened(axis, shape)]
+    pieces = [Piece(_node(nodes, xy[0]), _node(nodes, xy[-1]), xy) for xy in _straightened(axis, shape)]
     walk = _walk(nodes, pieces)
     if float(lengths(walk)[-1]) < DOT:
         walk = walk.mean(axis=0) + np.array([[-DOT / 2, 0.0], [DOT / 2, 0.0]])
@@ -147,30 +145,14 @@ def _node(nodes: list[Floats], place: Floats) -> int:
     return len(nodes) - 1
 
 
-def _walk(nodes: list[Floats], pieces: list[tuple[int, int, Floats]]) -> Floats:
+def _walk(nodes: list[Floats], pieces: list[Piece]) -> Floats:
     """The walk over all pieces, some of them twice, (n, 2)."""
-    long = [float(lengths(xy)[-1]) for _, _, xy in pieces]
-    count = len(nodes)
-    far = np.full((count, count), np.inf)
-    over = np.full((count, count), -1)
-    for number, (one, other, _) in enumerate(pieces):
-        if one != other and long[number] < far[one, other]:
-            far[one, other] = far[other, one] = long[number]
-            over[one, other] = over[other, one] = number
-    graph = np.where(np.isinf(far), 0.0, far)
-    ways, came = scipy.sparse.csgraph.shortest_path(graph, directed=False, return_predecessors=True)
-    degree = np.bincount([end for piece in pieces for end in piece[:2]], minlength=count)
-    odd = [int(node) for node in np.flatnonzero(degree % 2 == 1)]
-    x = np.array(nodes)[:, 0]
-    start, pairs = _paired(odd, ways, x)
+    ways = Ways(pieces, len(nodes))
+    start, pairs = _paired(odd_nodes(pieces, len(nodes)), ways.far, np.array(nodes)[:, 0])
     edges = list(range(len(pieces)))
     for one, other in pairs:
-        node = other
-        while node != one:
-            before = int(came[one, node])
-            edges.append(int(over[before, node]))
-            node = before
-    return _toured(pieces, edges, start)
+        edges += ways.between(one, other)
+    return walked(pieces, toured(pieces, edges, start))
 
 
 def _paired(odd: list[int], ways: Floats, x: Floats) -> tuple[int, list[tuple[int, int]]]:
@@ -213,30 +195,3 @@ def _matched(rest: tuple[int, ...], ways: Floats) -> tuple[float, list[tuple[int
 
     whole, found = best(rest)
     return whole, list(found)
-
-
-def _toured(pieces: list[tuple[int, int, Floats]], edges: list[int], start: int) -> Floats:
-    """A walk from ``start`` over each of ``edges`` once, each a piece by number, (n, 2)."""
-    around: dict[int, list[tuple[int, int]]] = {}
-    for edge, number in enumerate(edges):
-        for end, node in enumerate(pieces[number][:2]):
-            around.setdefault(node, []).append((edge, end))
-    used: set[int] = set()
-    stack: list[tuple[int, tuple[int, int] | None]] = [(start, None)]
-    tour: list[tuple[int, int]] = []
-    while stack:
-        node, came = stack[-1]
-        ahead = around.get(node, [])
-        while ahead and ahead[-1][0] in used:
-            ahead.pop()
-        if ahead:
-            edge, end = ahead.pop()
-            used.add(edge)
-            one, other, _ = pieces[edges[edge]]
-            stack.append((one if end else other, (edge, end)))
-        else:
-            stack.pop()
-            if came is not None:
-                tour.append(came)
-    lines = [pieces[edges[edge]][2] if end == 0 else pieces[edges[edge]][2][::-1] for edge, end in tour[::-1]]
-    return np.vstack([lines[0], *(line[1:] for line in lines[1:])]) if lines else np.zeros((1, 2))

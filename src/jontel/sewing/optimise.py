@@ -18,12 +18,11 @@ from msgspec.structs import replace
 from jontel.design.design import Design, StitchObject
 from jontel.design.stopping import go_on
 from jontel.geometry.polyline import Floats
-from jontel.sewing.estimate import totals
+from jontel.sewing.figures import Figures, figures
 from jontel.sewing.plan import SewPlan, footprint, plan
-from jontel.stitching.stitches import Kind
+from jontel.sewing.precedence import earlier_of
+from jontel.sewing.strands import runs_of
 
-OVERLAPS = 0.05
-"""Objects that share less cloth than this, square mm, only touch."""
 WORK = 24_000
 """The beam is so wide that about so many objects are looked at for every block of a thread."""
 WIDEST, NARROWEST = 60, 4
@@ -37,21 +36,6 @@ SEEN = 1_500
 
 
 @dataclass(frozen=True)
-class Figures:
-    """What an order costs: thread changes, trims, metres of jumps, seconds."""
-
-    changes: int
-    trims: int
-    jumps: float
-    seconds: float
-
-    @property
-    def rank(self) -> tuple[int, int, float]:
-        """Smaller is better: changes count most, then trims, then jumps."""
-        return self.changes, self.trims, round(self.jumps, 4)
-
-
-@dataclass(frozen=True)
 class Optimised:
     """An order with its figures before and after; ``least`` is how few thread changes there must be in any."""
 
@@ -61,28 +45,25 @@ class Optimised:
     least: int
 
 
-def figures(sewn: SewPlan) -> Figures:
-    """What a plan costs."""
-    sums = totals(sewn)
-    rows = np.flatnonzero(sewn.kind[1:] == Kind.JUMP) + 1
-    jumps = float(np.hypot(*(sewn.xy[rows] - sewn.xy[rows - 1]).T).sum()) / 1000 if len(rows) else 0.0
-    return Figures(sums.changes, sums.trims, jumps, sums.seconds)
+def optimised(design: Design, ids: Collection[int] | None = None, known: SewPlan | None = None) -> Optimised:
+    """The best order found for a design, or for the objects in ``ids`` among the others; never a worse one.
 
-
-def optimised(design: Design, ids: Collection[int] | None = None) -> Optimised:
-    """The best order found for a design, or for the objects in ``ids`` among the others; never a worse one."""
+    A strand moves as one. ``known`` is a plan of the design, if there is one.
+    """
     items = [item for item in design.objects if not item.hidden]
-    first = plan(design)
+    first = plan(design, known)
     before = figures(first)
-    if len(items) < 2:
+    units = runs_of(items)
+    if len(units) < 2:
         return Optimised(design, before, before, before.changes)
-    earlier, marks = _before(design, items, ids), _numbers([item.thread for item in items])
+    earlier = _of_units(earlier_of(design, items, ids), units)
+    marks = _numbers([items[unit[0]].thread for unit in units])
     blocks = _blocks(marks, earlier)
     least = _least(marks, earlier) - 1
-    orders = [[number for block in blocks for number in block], _nearest_first(design, items, blocks, earlier)]
+    orders = [[number for block in blocks for number in block], _nearest_first(design, items, units, blocks, earlier)]
     best, cost, sewn = design, before, first
     for order in orders:
-        made = _ordered(design, [items[number] for number in order])
+        made = _ordered(design, [items[number] for unit in order for number in units[unit]])
         if made == best:
             continue
         if len(items) > SEEN and order is orders[0]:
@@ -112,34 +93,20 @@ def _ordered(design: Design, items: Sequence[StitchObject]) -> Design:
     return replace(design, objects=(*objects, *waiting))
 
 
-def _before(design: Design, items: Sequence[StitchObject], ids: Collection[int] | None) -> list[int]:
-    """For each object those that have to come before it, as bits."""
-    shapes = np.array([footprint(item, design) for item in items], dtype=object)
-    earlier = [0] * len(items)
-    one, other = shapely.STRtree(shapes).query(shapes, predicate="intersects")
-    some = one < other
-    one, other = one[some], other[some]
-    go_on()
-    shared = shapely.area(shapely.intersection(shapes[one], shapes[other]))
-    for a, b, area in zip(one.tolist(), other.tolist(), shared.tolist(), strict=True):
-        if area > OVERLAPS:
-            earlier[b] |= 1 << a
-    last_still = None
-    place = {item.id: number for number, item in enumerate(items)}
-    for number, item in enumerate(items):
-        if item.ends.stop is not None:
-            earlier[number] |= (1 << number) - 1
-            for later in range(number + 1, len(items)):
-                earlier[later] |= 1 << number
-        if item.beneath is not None:
-            for member in item.beneath.objects:
-                if place.get(member, -1) > number:
-                    earlier[place[member]] |= 1 << number
-        if ids is not None and item.id not in ids:
-            if last_still is not None:
-                earlier[number] |= 1 << last_still
-            last_still = number
-    return earlier
+def _of_units(earlier: Sequence[int], units: Sequence[Sequence[int]]) -> list[int]:
+    """For each unit the units that have to come before it, as bits."""
+    owner = {number: at for at, unit in enumerate(units) for number in unit}
+    found = []
+    for at, unit in enumerate(units):
+        bits, mine = 0, 0
+        for number in unit:
+            bits |= earlier[number]
+        while bits:
+            low = bits & -bits
+            mine |= 1 << owner[low.bit_length() - 1]
+            bits ^= low
+        found.append(mine & ~(1 << at))
+    return found
 
 
 def _chains(marks: Sequence[int], earlier: Sequence[int]) -> list[int]:
@@ -205,10 +172,16 @@ def _blocks(marks: Sequence[int], earlier: Sequence[int]) -> list[tuple[int, ...
 
 
 def _nearest_first(
-    design: Design, items: Sequence[StitchObject], blocks: Sequence[Sequence[int]], earlier: Sequence[int]
+    design: Design,
+    items: Sequence[StitchObject],
+    units: Sequence[Sequence[int]],
+    blocks: Sequence[Sequence[int]],
+    earlier: Sequence[int],
 ) -> list[int]:
-    """The blocks with their objects in an order of few trims and short jumps."""
-    shapes = np.array([footprint(item, design) for item in items], dtype=object)
+    """The blocks with their units in an order of few trims and short jumps."""
+    prints = [footprint(item, design) for item in items]
+    bodies = [shapely.unary_union([prints[k] for k in unit]) if len(unit) > 1 else prints[unit[0]] for unit in units]
+    shapes = np.array(bodies, dtype=object)
     middles = np.column_stack([shapely.get_x(shapely.centroid(shapes)), shapely.get_y(shapely.centroid(shapes))])
     middles = np.nan_to_num(middles)
     over = design.brief.machine.trim_over

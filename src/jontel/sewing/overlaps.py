@@ -32,7 +32,8 @@ NOWHERE = (np.inf, np.inf, -np.inf, -np.inf)
 
 
 @kept
-def _edge_or_nothing(item: StitchObject, ground: Ground) -> Region:
+def edge_or_nothing(item: StitchObject, ground: Ground) -> Region:
+    """The edge that an object's cover is sewn to; empty for one that cannot be stitched."""
     try:
         return sewn_edge(resolve(item, ground))
     except CannotStitch:
@@ -41,7 +42,7 @@ def _edge_or_nothing(item: StitchObject, ground: Ground) -> Region:
 
 def covered_by(item: StitchObject, design: Design) -> Region:
     """The cloth that an object's cover hides; empty for a run or one that cannot be stitched."""
-    return _edge_or_nothing(item, design.brief.ground)
+    return edge_or_nothing(item, design.brief.ground)
 
 
 @kept

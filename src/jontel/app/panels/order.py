@@ -1,43 +1,51 @@
-"""Order: what sews when, in a list that can be dragged."""
+"""Order: what sews when, in a list that can be dragged; steps and strands; connections, ends and stops."""
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QHBoxLayout, QListWidgetItem, QSizePolicy
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from jontel.app.icons import swatch
 from jontel.app.panels.base import Panel
+from jontel.app.panels.connections import ConnectionsEditor
 from jontel.app.panels.ends import EndsEditor
-from jontel.app.panels.optimise import OptimiseEditor
-from jontel.app.panels.parts import FACTS, DraggedList, button, clear, label, rule, tool_button
+from jontel.app.panels.orderlist import OrderList
+from jontel.app.panels.parts import Fold, button, clear, label, tool_button
+from jontel.app.panels.proposals import ProposalEditor
+from jontel.app.panels.steps import StepEditor
 from jontel.app.session import Document
 from jontel.design import Design
-from jontel.design.edits import reorder
-from jontel.design.words import grouped, many, minutes
+from jontel.design.words import many
+from jontel.sewing.gathering import resewn
+from jontel.sewing.proposals import PROPOSALS, Proposal
 
 
 def moved_first(design: Design, ids: frozenset[int]) -> Design:
     """``design`` with the objects sewn first."""
     before = next((item.id for item in design.objects if item.id not in ids), None)
-    return reorder(design, ids, before)
+    return resewn(design, ids, before)
 
 
 def moved_last(design: Design, ids: frozenset[int]) -> Design:
     """``design`` with the objects sewn last."""
-    return reorder(design, ids, None)
+    return resewn(design, ids, None)
 
 
 def moved_by(design: Design, ids: frozenset[int], step: int) -> Design:
-    """``design`` with the objects sewn one object earlier (-1) or later (1)."""
+    """``design`` with the objects sewn one object earlier (-1) or later (1), or past a strand."""
     places = [n for n, item in enumerate(design.objects) if item.id in ids]
     if not places:
         return design
+    objects = design.objects
     if step < 0:
         at = max(0, places[0] - 1)
-        return reorder(design, ids, design.objects[at].id)
+        return resewn(design, ids, objects[at].id)
     after = places[-1] + 2
-    return reorder(design, ids, design.objects[after].id if after < len(design.objects) else None)
+    while (
+        after < len(objects)
+        and objects[after].strand is not None
+        and objects[after].strand == objects[after - 1].strand
+    ):
+        after += 1
+    return resewn(design, ids, objects[after].id if after < len(objects) else None)
 
 
 class OrderPanel(Panel):
@@ -53,23 +61,19 @@ class OrderPanel(Panel):
         self.body.addWidget(self.sums)
         self.tools = QHBoxLayout()
         self.body.addLayout(self.tools)
-        self.orders = QHBoxLayout()
-        self.body.addLayout(self.orders)
-        self.list = DraggedList("orderList", "Sewing order")
-        self.list.setMinimumHeight(140)
-        self.list.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.list.itemSelectionChanged.connect(self._selected)
-        self.list.dragged.connect(lambda _order: self._dropped())
+        self.list = OrderList()
         self.body.addWidget(self.list, 1)
-        self.optimise = OptimiseEditor()
-        self.body.addWidget(self.optimise)
-        self.body.addWidget(rule())
-        self.ends = label("ENDS AND STOPS", "section")
-        self.body.addWidget(self.ends)
-        self.editor = QHBoxLayout()
-        self.body.addLayout(self.editor)
-        self._filling = False
-        self._editor_for: object = None
+        self.proposing = QWidget()
+        self.proposals = QGridLayout(self.proposing)
+        self.proposals.setContentsMargins(0, 0, 0, 0)
+        self.proposals.setSpacing(4)
+        self.body.addWidget(self.proposing)
+        self.editor = ProposalEditor()
+        self.body.addWidget(self.editor)
+        self.folds = QVBoxLayout()
+        self.folds.setSpacing(4)
+        self.body.addLayout(self.folds)
+        self._built_for: object = None
 
     def rebuild(self) -> None:
         """Make the buttons again."""
@@ -82,74 +86,76 @@ class OrderPanel(Panel):
         ):
             self.tools.addWidget(tool_button(picture, title, f"order-{picture}", does, self.theme))
         self.tools.addStretch(1)
-        clear(self.orders)
-        self.orders.addWidget(button("Group by thread", "groupByThread", self._group))
-        self.orders.addWidget(button("Optimise…", "optimise", self.better))
+        while self.proposals.count():
+            taken = self.proposals.takeAt(0)
+            widget = taken.widget() if taken is not None else None
+            if widget is not None:
+                widget.deleteLater()
+        made = [button("Group by thread", "groupByThread", self._group)]
+        for one in PROPOSALS:
+            words = one.name + ("…" if one.values is not None else "")
+            name = "proposal-" + one.name.lower().replace(" ", "-")
+            made.append(button(words, name, lambda one=one: self.propose(one)))
+            made[-1].setToolTip(f"{one.hint} ({one.keys})" if one.keys else one.hint)
+        for place, widget in enumerate(made):
+            widget.setProperty("kind", "small")
+            widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            self.proposals.addWidget(widget, place // 3, place % 3)
+        self.editor.theme, self.editor.unit = self.theme, self.unit
+        self._built_for = None
 
-    def better(self) -> None:
-        """Show a better order, and wait for yes."""
+    def propose(self, proposal: Proposal) -> None:
+        """Show what a proposal would do, and wait for yes."""
         if self.document is not None:
-            self.optimise.begin(self.document)
+            self.editor.begin(self.document, proposal)
+            self._show_parts()
 
     def show_document(self, document: Document | None) -> None:
         """Show another document."""
-        self.optimise.give_up()
+        self.editor.give_up()
+        self.list.document = document
         super().show_document(document)
 
     def refresh(self) -> None:
         """Show the order."""
-        assert self.document is not None
-        design, sewn = self.document.design, self.document.sewn
-        shares = sewn.by_object if sewn else {}
-        self._filling = True
-        at = self.list.verticalScrollBar()
-        scrolled = at.value() if at else 0
-        self.list.clear()
-        for number, item in enumerate(design.objects, 1):
-            thread = design.thread(item.thread)
-            share = shares.get(item.id)
-            facts = f"{grouped(share.stitches)}  {minutes(share.stop - share.start)}" if share else "not stitched"
-            row = QListWidgetItem(QIcon(swatch(thread.colour)), f"{number}  {item.name}")
-            marks = [(item.ends.stop is not None, "stop"), (item.locked, "locked")]
-            told = [words for there, words in marks if there]
-            row.setData(FACTS, "  ".join([*told, "hidden" if item.hidden else facts]))
-            row.setData(Qt.ItemDataRole.UserRole, item.id)
-            row.setToolTip(f"{thread.code} {thread.name}")
-            self.list.addItem(row)
-            row.setSelected(item.id in self.document.selection)
-        if at:
-            at.setValue(scrolled)
-        self._filling = False
-        if sewn:
-            sums = sewn.totals
+        document = self.document
+        assert document is not None
+        self.list.refresh()
+        if document.sewn:
+            sums, design = document.sewn.totals, document.design
             self.sums.setText(
                 f"{many(len(design.objects), 'object')}, {many(sums.changes, 'thread change')}, "
                 f"{many(sums.trims, 'trim')}, {many(sums.stops, 'stop')}. Drag in the list or on the needle track."
             )
-        chosen = bool(self.document.selection)
-        self.ends.setVisible(chosen)
-        wanted = self.document if chosen else None
-        if wanted is not self._editor_for:
-            self._editor_for = wanted
-            clear(self.editor)
-            if wanted is not None:
-                self.editor.addWidget(EndsEditor(wanted, self.theme, self.unit))
+        key = (id(document), self.theme.name, self.unit, bool(document.selection))
+        if key != self._built_for:
+            self._built_for = key
+            self._build(document)
+        self.steps.refresh()
+        self.rules.refresh()
+        self.rules_fold.tell(self.rules.summary())
+        self._show_parts()
 
-    def _selected(self) -> None:
-        if self._filling or self.document is None:
-            return
-        self.document.select({row.data(Qt.ItemDataRole.UserRole) for row in self.list.selectedItems()})
+    def _show_parts(self) -> None:
+        """What is proposed takes the room of what else could be done."""
+        busy = not self.editor.isHidden()
+        self.proposing.setVisible(not busy)
+        for fold in (self.ends_fold, self.steps_fold, self.rules_fold) if self._built_for else ():
+            fold.setVisible(not busy and (fold is self.rules_fold or bool(self.document and self.document.selection)))
 
-    def _dropped(self) -> None:
-        if self._filling or self.document is None:
-            return
-        rows = [self.list.item(k) for k in range(self.list.count())]
-        ids = [row.data(Qt.ItemDataRole.UserRole) for row in rows if row is not None]
-        design = self.document.history.design
-        if sorted(ids) == sorted(item.id for item in design.objects):
-            for identity in ids:
-                design = reorder(design, {identity}, None)
-            self.document.edit("Resew in another order", design)
+    def _build(self, document: Document) -> None:
+        clear(self.folds)
+        self.ends_fold = Fold("Ends and stops", "foldEnds", self.theme, is_open=True)
+        if document.selection:
+            self.ends_fold.body.addWidget(EndsEditor(document, self.theme, self.unit))
+        self.steps_fold = Fold("Step", "foldStep", self.theme)
+        self.steps = StepEditor(document)
+        self.steps_fold.body.addWidget(self.steps)
+        self.rules_fold = Fold("Connections", "foldConnections", self.theme)
+        self.rules = ConnectionsEditor(document, self.theme, self.unit)
+        self.rules_fold.body.addWidget(self.rules)
+        for fold in (self.ends_fold, self.steps_fold, self.rules_fold):
+            self.folds.addWidget(fold)
 
     def _move(self, words: str, how: Callable[[Design, frozenset[int]], Design]) -> None:
         if self.document is not None and self.document.selection:

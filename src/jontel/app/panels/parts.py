@@ -216,6 +216,49 @@ class NumberField(QLineEdit):
         super().focusOutEvent(event)
 
 
+OPENED: dict[str, bool] = {}
+"""Which folds were opened or shut by hand: they stay so for the whole session."""
+
+
+class Fold(QWidget):
+    """A heading that opens and shuts what is below it; ``body`` takes the parts."""
+
+    def __init__(self, title: str, name: str, theme: Theme, is_open: bool = False) -> None:
+        super().__init__()
+        self._name, self._title = name, title
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.heading = button(title, name, self._turn, "row")
+        column.addWidget(self.heading)
+        self.inside = QWidget()
+        self.body = QVBoxLayout(self.inside)
+        self.body.setContentsMargins(0, 0, 0, 0)
+        self.body.setSpacing(4)
+        column.addWidget(self.inside)
+        self.inside.setVisible(OPENED.get(name, is_open))
+        self.dress(theme)
+
+    def tell(self, words: str) -> None:
+        """What is inside, in a few words beside the title."""
+        self.heading.setText(f"{self._title}  ·  {words}" if words else self._title)
+
+    def dress(self, theme: Theme) -> None:
+        """Take another theme."""
+        self._theme = theme
+        self.heading.setIcon(icon("right" if self.inside.isHidden() else "down", theme.ink))
+
+    def open(self) -> None:
+        """Open it."""
+        if self.inside.isHidden():
+            self._turn()
+
+    def _turn(self) -> None:
+        OPENED[self._name] = self.inside.isHidden()
+        self.inside.setVisible(OPENED[self._name])
+        self.dress(self._theme)
+
+
 FIELD_WIDTH = 104
 
 

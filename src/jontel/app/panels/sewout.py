@@ -6,6 +6,7 @@ from pathlib import Path
 from PyQt6.QtCore import QStandardPaths, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
+    QComboBox,
     QFileDialog,
     QFrame,
     QGridLayout,
@@ -20,10 +21,12 @@ from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import button, clear, label, restyle, rule
 from jontel.app.session import Document
 from jontel.design import Design, JontelError
+from jontel.design.errors import CannotDo
 from jontel.design.words import grouped, many, minutes
-from jontel.files.formats import export, formats
+from jontel.files.formats import Part, export, formats
 from jontel.sewing.estimate import Totals
 from jontel.sewing.proof import Finding
+from jontel.stitching.stitches import Kind
 
 CHOSEN = (".ngc", ".pdf")
 MOST_CARDS = 30
@@ -35,8 +38,11 @@ def usual_folder() -> Path:
     return documents if documents.is_dir() else Path.home()
 
 
-def _exported(design: Design, path: Path) -> bool:
-    export(design, path)
+PARTS = ("Everything", "The selected objects", "From the playhead on")
+
+
+def _exported(design: Design, path: Path, part: Part | None = None) -> bool:
+    export(design, path, part)
     return True
 
 
@@ -79,6 +85,14 @@ class SewOutPanel(Panel):
         place.addWidget(self.folder, 1)
         place.addWidget(button("…", "chooseFolder", self._choose))
         self.body.addLayout(place)
+        self.part = QComboBox()
+        self.part.setObjectName("writePart")
+        self.part.setAccessibleName("What is written")
+        self.part.addItems(PARTS)
+        self.part.setToolTip(
+            "A part sews in register: it begins at the zero of the rulers, where the machine waits for your look."
+        )
+        self.body.addWidget(self.part)
         self.write = button("", "writeFiles", self.write_files, "main")
         self.body.addWidget(self.write)
         self.written = label("", "muted", wrap=True)
@@ -186,6 +200,24 @@ class SewOutPanel(Panel):
         if name:
             self.folder.setText(name)
 
+    def _part(self) -> Part | None:
+        """What of the design is to be written. Raises ``CannotDo``."""
+        document = self.document
+        assert document is not None
+        known = document.design.zero
+        match self.part.currentIndex():
+            case 1:
+                if not document.selection:
+                    raise CannotDo("Nothing is selected; select the objects that are to be sewn again.")
+                return Part(ids=document.selection, known=known)
+            case 2:
+                row, sewn = document.playhead, document.sewn
+                if row is None or sewn is None:
+                    raise CannotDo("The playhead stands at the end; drag it to where the sew-out is to go on.")
+                stitch = int((sewn.plan.kind[: row + 1] == Kind.STITCH).sum())
+                return Part(stitch=max(2, stitch), known=known)
+        return None
+
     def write_files(self) -> None:
         """Write the chosen formats; the first that cannot be written is named."""
         if self.document is None:
@@ -193,12 +225,18 @@ class SewOutPanel(Panel):
         design = self.document.history.design
         stem = "".join(c if c.isalnum() or c in " -_." else "-" for c in design.name).strip() or "design"
         folder = Path(self.folder.text()).expanduser()
+        try:
+            part = self._part()
+        except CannotDo as error:
+            self.told.emit(str(error), "spoils")
+            return
+        stem += "" if part is None else " part"
         done: list[str] = []
         for ending, box in self.boxes.items():
             if box.isChecked():
                 path = folder / f"{stem}{ending}"
                 try:
-                    if not self._aside(f"Writing {path.name}", lambda path=path: _exported(design, path)):
+                    if not self._aside(f"Writing {path.name}", lambda path=path: _exported(design, path, part)):
                         break
                 except JontelError as error:
                     self.told.emit(str(error), "spoils")

@@ -9,6 +9,10 @@ FADE = Group("Fade")
 FADES: When = ("fade", ("along", "against", "middle out", "custom"))
 
 
+CLOSED = 1.15
+"""Rows this many threads apart or closer let nothing show through."""
+
+
 def faded(fade: Fade, profile: Profile, place: float) -> float:
     """How far a fade has got, 0 to 1, at ``place`` (0 to 1) of its way.
 

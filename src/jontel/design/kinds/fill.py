@@ -3,7 +3,7 @@
 from typing import Annotated, Literal
 
 from jontel.design.kinds.base import CoverValues
-from jontel.design.kinds.fades import FADE, FADES, Fade, faded
+from jontel.design.kinds.fades import CLOSED, FADE, FADES, Fade, faded
 from jontel.design.kinds.run import RunStyle
 from jontel.design.kinds.section import Beads, Bows, Cut, Mark, every
 from jontel.design.kinds.traits import CoverTraits, Kind, Words
@@ -105,6 +105,16 @@ def shows_travel(pinned: Fill) -> bool:
     return pinned.fade not in (None, "none") or (pinned.spacing or 0.0) > OPEN
 
 
+def opaque(recipe: FillRecipe, thread: float) -> bool:
+    """Whether nothing shows through its rows."""
+    return recipe.fade == "none" and recipe.ragged == 0 and recipe.spacing <= CLOSED * thread
+
+
+def spared(recipe: FillRecipe) -> bool:
+    """Whether a part of it can be left out: no border would come to lie along the new rim."""
+    return recipe.border == "none" and recipe.fade == "none" and recipe.ragged == 0
+
+
 KIND = Kind(
     "fill",
     CoverTraits(
@@ -120,6 +130,8 @@ KIND = Kind(
         widens=True,
         directed_by={"area": ("direction", "guide")},
         shows_travel=shows_travel,
+        opaque=opaque,
+        spared=spared,
     ),
     FillRecipe,
     Fill,

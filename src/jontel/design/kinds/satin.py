@@ -3,7 +3,7 @@
 from typing import Annotated, Literal
 
 from jontel.design.kinds.base import CoverValues
-from jontel.design.kinds.fades import FADE, FADES, Fade
+from jontel.design.kinds.fades import CLOSED, FADE, FADES, Fade
 from jontel.design.kinds.section import Bows, Cut, Mark, Points
 from jontel.design.kinds.traits import CoverTraits, Kind, Words
 from jontel.design.kinds.values import ABOVE_ZERO, Group, Place, Profile, When, curve, number, pins, word, yes_no
@@ -90,6 +90,12 @@ def section(recipe: SatinRecipe, cut: Cut) -> tuple[Mark, ...]:
     return tuple(marks)
 
 
+def opaque(recipe: SatinRecipe, thread: float) -> bool:
+    """Whether nothing shows through its rows, nor at its edges."""
+    feathered = recipe.feather_first > 0 or recipe.feather_second > 0
+    return recipe.fade == "none" and not feathered and recipe.spacing <= CLOSED * thread
+
+
 KIND = Kind(
     "satin",
     CoverTraits(
@@ -103,6 +109,7 @@ KIND = Kind(
         hides=True,
         widens=True,
         directed_by={"area": ("direction",), "column": ("direction",)},
+        opaque=opaque,
     ),
     SatinRecipe,
     Satin,

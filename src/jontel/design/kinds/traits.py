@@ -28,7 +28,8 @@ class CoverTraits:
     it was entered. ``widens`` is true where the width of a line counts, ``by_hand`` where needle points can be placed
     one by one. ``directed_by`` names by shape the tools that say which way its stitches lie. ``summary`` tells the
     main values of a recipe, ``section`` draws it cut through, ``shows_travel`` says of pins that nothing can be
-    hidden under the rows.
+    hidden under the rows. ``opaque`` says of a recipe and the width of its thread, mm, that nothing shows through,
+    ``spared`` of a recipe that what lies hidden of an area need not be sewn.
     """
 
     title: str
@@ -46,6 +47,8 @@ class CoverTraits:
     comes_round: bool = False
     directed_by: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     shows_travel: Callable[[Any], bool] = lambda _pins: False
+    opaque: Callable[[Any, float], bool] = lambda _recipe, _thread: False
+    spared: Callable[[Any], bool] = lambda _recipe: False
 
     @property
     def takes_underlay(self) -> bool:

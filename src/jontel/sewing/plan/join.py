@@ -15,7 +15,6 @@ from typing import NamedTuple
 from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotStitch
 from jontel.design.kinds import traits_of
-from jontel.design.machine import MachineProfile
 from jontel.design.resolve import resolve
 from jontel.design.stopping import go_on
 from jontel.design.thread import Thread
@@ -26,13 +25,17 @@ from jontel.sewing.derive import derived
 from jontel.sewing.ends import EntryExit, ends_of, left_at
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
 from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
+from jontel.sewing.plan.rules import cut_over, halts, holding
 from jontel.sewing.plan.sewplan import Entry, Failure, SewPlan
+from jontel.sewing.strands import runs_of, together, way_between
 from jontel.stitching.engine import drawn_width, stitch, underlay_of
 from jontel.stitching.stitches import SHORTEST
 
 log = logging.getLogger(__name__)
 Progress = Callable[[int, int], object]
 Point = tuple[float, float]
+BARE = 1.5
+"""Thread that is sewn under what comes later lies bare for no more than this, mm, where it gets there."""
 
 
 def plan(design: Design, before: SewPlan | None = None, progress: Progress | None = None) -> SewPlan:
@@ -46,6 +49,7 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
     if before is not None:
         then = before.design
         same = then.brief.ground == brief.ground and then.brief.machine == brief.machine
+        same = same and then.connections == design.connections
         before = before if same and then.least_stitch == design.least_stitch else None
     entries = _entries(design, before, progress)
     regions = _regions(design, entries, before)
@@ -58,7 +62,7 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
         if entry.segments is not None:
             thread = by_code.get(entry.item.thread) or design.thread(entry.item.thread)
             parts.append(_Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
-    pieces = _pieces(parts, overlaps, brief.machine, before)
+    pieces = _pieces(parts, overlaps, design, before)
     return SewPlan(design, pieces, tuple(threads), tuple(entries), overlaps)
 
 
@@ -150,10 +154,12 @@ def _regions(design: Design, entries: Sequence[Entry], before: SewPlan | None) -
     return tuple(found)
 
 
-def _pieces(
-    parts: list[_Part], overlaps: Overlaps, machine: MachineProfile, before: SewPlan | None
-) -> tuple[Piece, ...]:
+def _pieces(parts: list[_Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> tuple[Piece, ...]:
     """The rows of every object that has stitches, in order."""
+    stops = halts([part.item for part in parts], design)
+    overs = [cut_over(part.item, design) for part in parts]
+    strands = _strands(parts)
+    machine = design.brief.machine
     known = {one.around.owner: one for one in before.pieces} if before is not None else {}
     pieces: list[Piece] = []
     at: Point = (0.0, 0.0)
@@ -163,12 +169,26 @@ def _pieces(
         following = parts[number + 1] if number + 1 < len(parts) else None
         under = None
         if one is not None and not cut:
-            under = _under(at, part.segments.first, one.place, overlaps, machine.trim_over)
-        cut_after = following is None or _cut(part, following, overlaps, machine)
-        ways = (Way(cut, under), *(_inner(gap, part, overlaps, machine) for gap in part.segments.gaps))
+            strand = strands[number] if strands[number - 1] == strands[number] else ()
+            under = _under(at, part.segments.first, one.place, overlaps, overs[number - 1], strand)
+        cut_after = following is None or _cut(part, following, overlaps, stops[number + 1], overs[number])
+        inner = (_inner(gap, part, overlaps, overs[number], strands[number]) for gap in part.segments.gaps)
+        ways = (Way(cut, under), *inner)
         changes = one is None or one.thread != part.thread
         around = Around(
-            part.item.id, part.thread, at, stitched, one is None, changes, ways, cut_after, part.item.ends, machine
+            part.item.id,
+            part.thread,
+            at,
+            stitched,
+            one is None,
+            changes,
+            ways,
+            cut_after,
+            part.item.ends,
+            holding(part.item, design),
+            stops[0] if one is None else None,
+            stops[number + 1],
+            machine,
         )
         piece = known.get(part.item.id)
         if piece is None or piece.segments is not part.segments or piece.around != around:
@@ -179,36 +199,54 @@ def _pieces(
     return tuple(pieces)
 
 
-def _cut(one: _Part, other: _Part, overlaps: Overlaps, machine: MachineProfile) -> bool:
+def _cut(one: _Part, other: _Part, overlaps: Overlaps, stop: str | None, over: float) -> bool:
     """Whether the thread is cut between two objects."""
     ends = one.item.ends
-    if one.thread != other.thread or ends.stop is not None:
+    if one.thread != other.thread or stop is not None:
         return True
+    if together(one.item, other.item):
+        return False
     if ends.trim != "auto":
         return ends.trim == "always"
-    return _shows(one.segments.last, other.segments.first, one.place, overlaps, machine.trim_over)
+    return _shows(one.segments.last, other.segments.first, one.place, overlaps, over)
 
 
 def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, over: float) -> bool:
     """Whether a connection of more than ``over`` mm is to be cut, since nothing is sewn over it."""
-    return math.dist(start, stop) > over and overlaps.way_under(start, stop, place, over) is None
+    return math.dist(start, stop) > over and overlaps.way_under(start, stop, place, min(over, BARE)) is None
 
 
-def _under(start: Point, stop: Point, place: int, overlaps: Overlaps, over: float) -> Bends | None:
-    """The way under what is sewn later, where one is needed and there is one."""
+def _strands(parts: list[_Part]) -> list[tuple[int, ...]]:
+    """For each object that has stitches the places of the strand that it belongs to, or nothing."""
+    items = [part.item for part in parts]
+    found: list[tuple[int, ...]] = [()] * len(parts)
+    for run in runs_of(items):
+        if items[run[0]].strand is not None:
+            for number in run:
+                found[number] = tuple(parts[k].place for k in run)
+    return found
+
+
+def _under(
+    start: Point, stop: Point, place: int, overlaps: Overlaps, over: float, strand: tuple[int, ...] = ()
+) -> Bends | None:
+    """The way under what is sewn later, where one is needed and there is one; in a strand there always is a way."""
     if math.dist(start, stop) < SHORTEST:
         return None
-    return overlaps.way_under(start, stop, place, over)
+    found = overlaps.way_under(start, stop, place, 0.0 if strand else min(over, BARE))
+    return way_between(start, stop, place, strand, overlaps) if found is None and strand else found
 
 
-def _inner(gap: tuple[Point, Point], part: _Part, overlaps: Overlaps, machine: MachineProfile) -> Way:
+def _inner(gap: tuple[Point, Point], part: _Part, overlaps: Overlaps, over: float, strand: tuple[int, ...]) -> Way:
     """The way from one segment of an object to its next: straight over as much bare cloth as the object leaves."""
-    under = _under(*gap, part.place, overlaps, machine.trim_over)
+    under = _under(*gap, part.place, overlaps, over, strand)
+    if strand:
+        return Way(False, under)
     words = part.item.lettering
     ruled = parted(words, *gap) if words is not None else None
     if ruled is not None:
         return Way(ruled, None if ruled else under)
     leave = part.item.ends.leave
     if leave is None or math.dist(*gap) <= leave:
-        return Way(under is None and math.dist(*gap) > (machine.trim_over if leave is None else leave), under)
+        return Way(under is None and math.dist(*gap) > (over if leave is None else leave), under)
     return Way(under is None and overlaps.beside(*gap, part.place) > leave, under)

@@ -1,6 +1,7 @@
 """One object's part of a plan: how the needle gets to it, its stitches, its locks, and how its thread ends."""
 
 import itertools
+import math
 from collections.abc import Hashable
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -12,10 +13,13 @@ from jontel.design.design import Ends, Policy
 from jontel.design.machine import MachineProfile
 from jontel.geometry.polyline import Floats
 from jontel.sewing.overlaps import Bends
-from jontel.stitching.locks import lock_in, lock_out
+from jontel.sewing.plan.rules import Holding
+from jontel.stitching.locks import Locking, lock_in, lock_out
 from jontel.stitching.running import long_enough, straight_run
 from jontel.stitching.stitches import SHORTEST, Bytes, Kind, Layer, Stitches
 
+LEAST_FLOAT = 2.0
+"""In floats no longer than this, mm, the needle never goes down on the way."""
 THROUGH_CLOTH = 1.2
 """Top thread that each needle point takes beyond its length on the cloth, mm: down to the knot and up."""
 
@@ -88,7 +92,7 @@ class Around(NamedTuple):
 
     ``at`` is where the needle is before it, ``stitched`` whether thread runs from there, ``begins`` that nothing was
     sewn before, ``changes`` that the thread is another one. ``ways`` lead to each segment. ``cut_after`` says that
-    its thread ends here.
+    its thread ends here. ``stop_before`` is only told of what is sewn first.
     """
 
     owner: int
@@ -100,6 +104,9 @@ class Around(NamedTuple):
     ways: tuple[Way, ...]
     cut_after: bool
     ends: Ends
+    holding: Holding
+    stop_before: str | None
+    stop_after: str | None
     machine: MachineProfile
 
 
@@ -107,7 +114,8 @@ class Around(NamedTuple):
 class Piece:
     """The rows of one object: ``xy`` (n, 2), ``kind`` and ``layer`` (n,), and what they were made from.
 
-    ``stop_row`` is the row of its stop; ``notes`` is what others found out about it: it goes with the piece.
+    ``stops`` are the rows at which the machine stops, with the instruction; ``notes`` is what others found out about
+    it: it goes with the piece.
     """
 
     segments: Segments
@@ -115,7 +123,7 @@ class Piece:
     xy: Floats
     kind: Bytes
     layer: Bytes
-    stop_row: int | None
+    stops: tuple[tuple[int, str], ...]
     notes: dict[Hashable, Any] = field(default_factory=dict)
 
     @property
@@ -127,11 +135,6 @@ class Piece:
     def thread(self) -> int:
         """The thread, by its place among those of the plan."""
         return self.around.thread
-
-    @property
-    def stop(self) -> str:
-        """The instruction of its stop."""
-        return self.around.ends.stop or ""
 
     def __len__(self) -> int:
         return len(self.xy)
@@ -223,28 +226,42 @@ class _Rows:
         parts = (np.arange(1, hops + 1) / hops)[:, None]
         self.add(self.at + parts * (to - self.at), Kind.JUMP, Layer.TRAVEL)
 
+    def float_to(self, to: Floats, longest: float) -> None:
+        """A jump whose thread stays; in one over ``longest`` mm the needle goes down on the way. 0 lets it be."""
+        gap = float(np.hypot(*(to - self.at)))
+        parts = math.ceil(gap / max(longest, LEAST_FLOAT) - 1e-9) if longest > 0 else 1
+        begin = self.at
+        for number in range(1, parts):
+            place = begin + (to - begin) * number / parts
+            self.jump(place)
+            self.add(place[None], Kind.STITCH, Layer.TRAVEL)
+        self.jump(to)
+
 
 def piece_of(segments: Segments, around: Around) -> Piece:
     """The rows of one object in its surroundings."""
     rows = _Rows(around)
-    stop_row: int | None = None
+    stops: list[tuple[int, str]] = []
+    if around.stop_before is not None:
+        stops.append((rows.count, around.stop_before))
+        rows.mark(Kind.STOP)
     last = len(segments.parts) - 1
     for number, (segment, way) in enumerate(zip(segments.parts, around.ways, strict=True)):
         if number and way.cut:
             rows.mark(Kind.TRIM)
         locked = _locked(around.ends.lock_in if number == 0 else "auto", way.cut)
         _reach(rows, segment, way, locked, around, number)
-        _sew(rows, segment, locked)
+        _sew(rows, segment, around.holding.locking if locked else None)
         loose = around.cut_after if number == last else around.ways[number + 1].cut
         if _locked(around.ends.lock_out if number == last else "auto", loose):
-            rows.add(lock_out(segment.xy[-12:]), Kind.STITCH, Layer.LOCK)
+            rows.add(lock_out(segment.xy[-12:], around.holding.locking), Kind.STITCH, Layer.LOCK)
     if around.cut_after:
         rows.mark(Kind.TRIM)
-        if around.ends.stop is not None:
-            stop_row = rows.count
+        if around.stop_after is not None:
+            stops.append((rows.count, around.stop_after))
             rows.mark(Kind.STOP)
     joined = (np.concatenate(rows.xy), np.concatenate(rows.kind), np.concatenate(rows.layer))
-    return Piece(segments, around, *joined, stop_row)
+    return Piece(segments, around, *joined, tuple(stops))
 
 
 def _locked(policy: Policy, thread_is_loose: bool) -> bool:
@@ -253,7 +270,7 @@ def _locked(policy: Policy, thread_is_loose: bool) -> bool:
 
 def _reach(rows: _Rows, segment: Segment, way: Way, locked: bool, around: Around, number: int) -> None:
     """Bring the needle to where a segment starts: with fresh thread, hidden under later stitches, or by a jump."""
-    start: Floats = lock_in(segment.xy)[0] if locked else segment.xy[0]
+    start: Floats = lock_in(segment.xy, around.holding.locking)[0] if locked else segment.xy[0]
     if way.cut:
         if number == 0 and around.changes:
             rows.mark(Kind.THREAD)
@@ -263,12 +280,12 @@ def _reach(rows: _Rows, segment: Segment, way: Way, locked: bool, around: Around
             path = np.vstack([rows.at, *way.under, segment.xy[0]])
             rows.add(straight_run(path)[1:-1], Kind.STITCH, Layer.TRAVEL)
         else:
-            rows.jump(start)
+            rows.float_to(start, around.holding.sink_over)
 
 
-def _sew(rows: _Rows, segment: Segment, locked: bool) -> None:
-    if locked:
-        rows.add(lock_in(segment.xy), Kind.STITCH, Layer.LOCK)
+def _sew(rows: _Rows, segment: Segment, locking: Locking | None) -> None:
+    if locking is not None:
+        rows.add(lock_in(segment.xy, locking), Kind.STITCH, Layer.LOCK)
     xy, layer = segment.xy, segment.layer
     if rows.stitched and len(xy) > 1 and np.hypot(*(xy[0] - rows.at)) < SHORTEST:
         xy, layer = xy[1:], layer[1:]

@@ -138,7 +138,7 @@ class SewPlan:
     def stops(self) -> dict[int, str]:
         """The instruction of each stop by its row."""
         rows = zip(self.starts.tolist(), self.pieces, strict=False)
-        return {first + one.stop_row: one.stop for first, one in rows if one.stop_row is not None}
+        return {first + row: words for first, one in rows for row, words in one.stops}
 
 
 def _joined(parts: list[Bytes], end: int, kind: type[np.uint8]) -> Bytes:

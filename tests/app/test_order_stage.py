@@ -1,0 +1,213 @@
+"""The Order stage, driven as a person drives it: proposals, steps, strands, stops, connections."""
+
+import numpy as np
+from msgspec.structs import replace
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QComboBox, QListWidget
+
+from jontel.app.track import BLOCKS, STRIP, TALL
+from jontel.design import Area, Fill
+from jontel.design.order import Step
+from jontel.design.steps import members, with_step
+from jontel.files.formats import read_movements
+from jontel.sewing.estimate import totals
+from jontel.stitching.stitches import Kind
+from tests.app.conftest import User
+from tests.conftest import box_path, design_of, ring_path
+from tests.test_order import letter_e
+
+
+def row(user: User, words: str) -> int:
+    found = user.find("orderList", QListWidget)
+    assert isinstance(found, QListWidget)
+    return next(k for k in range(found.count()) if words in found.item(k).text())  # type: ignore[union-attr]
+
+
+def click_row(user: User, words: str, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+    found = user.find("orderList", QListWidget)
+    assert isinstance(found, QListWidget)
+    box = found.visualItemRect(found.item(row(user, words)))
+    user.bot.mouseClick(found.viewport(), Qt.MouseButton.LeftButton, modifier, box.center())
+    user.settle()
+
+
+def tick(user: User, name: str) -> None:
+    box = user.find(name)
+    user.bot.mouseClick(box, Qt.MouseButton.LeftButton, pos=box.rect().topLeft() + QPoint(8, box.height() // 2))
+    user.settle()
+
+
+def take(user: User) -> None:
+    button = user.find("proposalTake")
+    user.bot.waitUntil(button.isEnabled, timeout=30_000)
+    user.click("proposalTake")
+
+
+def test_undercut_is_shown_with_what_it_saves_and_taken(user: User) -> None:
+    user.open(design_of((Area(ring_path(20)), Fill()), (Area(ring_path(11)), Fill(angle=60))))
+    user.stage("Order")
+    before = totals(user.plan).stitches
+    user.click("proposal-undercut")
+    user.bot.waitUntil(user.find("proposalTake").isEnabled, timeout=30_000)
+    assert user.document.history.design.objects[0].undercut is None  # it waits for yes
+    user.type("proposal-margin", "1.5")
+    take(user)
+    assert user.document.history.undo_label == "Undercut"
+    assert user.design.objects[0].undercut == 1.5
+    assert totals(user.plan).stitches < before
+    user.click("proposal-sew-whole")
+    take(user)
+    assert user.design.objects[0].undercut is None and totals(user.plan).stitches == before
+    assert len(user.document.history.undo_label or "") > 0
+
+
+def test_near_bars_become_a_strand_and_its_block_is_one(user: User) -> None:
+    user.open(letter_e())
+    user.stage("Order")
+    user.document.select({1, 2, 3, 4})
+    user.click("proposal-strand")
+    take(user)
+    assert totals(user.plan).trims == 1
+    user.document.select(frozenset())
+    track = user.window.transport.track
+    sewn = user.document.sewn
+    assert sewn is not None
+    middle = track.block(sewn.shares[1]).center().toPoint()
+    user.bot.mouseClick(track, Qt.MouseButton.LeftButton, pos=middle)
+    assert user.document.selection == {1, 2, 3, 4}
+    user.click("proposal-release-strand")
+    take(user)
+    assert all(item.strand is None for item in user.design.objects)
+
+
+def test_what_cannot_be_a_strand_says_why(user: User) -> None:
+    user.open(design_of((Area(box_path(0, 0, 6, 6)), Fill(), "1001"), (Area(box_path(9, 0, 6, 6)), Fill(), "1002")))
+    user.stage("Order")
+    user.document.select({1, 2})
+    user.click("proposal-strand")
+    said = user.find("proposalSaid")
+    user.bot.waitUntil(lambda: "in one thread" in said.text(), timeout=10_000)  # type: ignore[attr-defined]
+    assert not user.find("proposalTake").isEnabled()
+    user.click("proposalLeave")
+
+
+def boxes(count: int = 5) -> object:
+    return design_of(*((Area(box_path(10.0 * k, 0, 6, 6)), Fill(), "1001") for k in range(count)))
+
+
+def test_a_step_is_made_named_stopped_for_and_folded(user: User) -> None:
+    user.open(boxes())  # type: ignore[arg-type]
+    user.stage("Order")
+    click_row(user, "Object 2")
+    click_row(user, "Object 3", Qt.KeyboardModifier.ControlModifier)
+    user.keys(
+        user.window.canvas, Qt.Key.Key_J, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    )
+    user.bot.waitUntil(lambda: len(user.design.steps) == 1, timeout=5000)
+    user.settle()
+    if not user.find("foldStep").parentWidget().inside.isVisible():  # type: ignore[union-attr]
+        user.click("foldStep")
+    user.type("stepName", "Felt")
+    tick(user, "stepBefore")
+    user.type("stepBeforeWords", "Place the felt")
+    user.type("step-felt", "red, 2 mm")
+    step = user.design.steps[0]
+    assert (step.name, step.before, step.felt) == ("Felt", "Place the felt", "red, 2 mm")
+    assert list(user.plan.stops.values()) == ["Place the felt"]
+    found = user.find("orderList", QListWidget)
+    assert isinstance(found, QListWidget)
+    count = found.count()
+    box = found.visualItemRect(found.item(row(user, "Felt")))
+    click_row(user, "Felt")
+    user.bot.mouseDClick(found.viewport(), Qt.MouseButton.LeftButton, pos=box.center())
+    user.settle()
+    assert user.design.steps[0].collapsed and found.count() == count - 2
+    click_row(user, "Felt")
+    assert user.document.selection == {2, 3}
+
+
+def test_a_step_moves_as_one_on_the_track_and_what_is_dropped_in_it_joins(user: User) -> None:
+    design, _ = with_step(boxes(), {2, 3}, "Felt")  # type: ignore[arg-type]
+    user.open(design)
+    user.stage("Order")
+    track = user.window.transport.track
+    sewn = user.document.sewn
+    assert sewn is not None
+    strip = track.block(sewn.shares[1])
+    user.drag(
+        track,
+        QPoint(int(strip.center().x()), BLOCKS + 4),
+        QPoint(int(track.block(sewn.shares[4]).right()) + 6, BLOCKS + 4),
+    )
+    user.settle()
+    assert [item.id for item in user.design.objects] == [1, 4, 5, 2, 3]
+    sewn = user.document.sewn
+    assert sewn is not None
+    start = track.block(sewn.shares[0]).center().toPoint()
+    stop = QPoint(int(track.block(sewn.shares[4]).left()) + 2, start.y())
+    user.drag(track, start, stop)
+    user.settle()
+    assert [item.id for item in user.design.objects] == [4, 5, 2, 1, 3]
+    assert members(user.design, 1) == {1, 2, 3}
+    assert STRIP > 0 and TALL > 0
+
+
+def test_a_stop_before_an_object_is_chosen_from_what_is_ready(user: User) -> None:
+    user.open(boxes(2))  # type: ignore[arg-type]
+    user.stage("Order")
+    click_row(user, "Object 2")
+    tick(user, "stopBefore")
+    words = user.find("stopBeforeChoice", QComboBox)
+    assert isinstance(words, QComboBox)
+    at = words.findText("Change the bobbin")
+    words.setCurrentIndex(at)
+    words.activated.emit(at)
+    user.settle()
+    assert user.design.objects[1].ends.stop_before == "Change the bobbin"
+    assert list(user.plan.stops.values()) == ["Change the bobbin"]
+
+
+def test_connections_of_the_design_are_cut_and_locked_as_told(user: User) -> None:
+    user.open(boxes(3))  # type: ignore[arg-type]
+    user.stage("Order")
+    assert totals(user.plan).trims == 3
+    user.click("foldConnections")
+    user.type("designCutOver", "9")
+    assert user.design.connections.cut_over == 9 and totals(user.plan).trims == 1
+    box = user.find("connections-lock", QComboBox)
+    assert isinstance(box, QComboBox)
+    box.setCurrentIndex(3)
+    box.activated.emit(3)
+    user.settle()
+    assert user.design.connections.lock == "star"
+    user.click("pin-designCutOver")
+    assert user.design.connections.cut_over is None and user.design.connections.lock == "star"
+
+
+def test_a_part_is_written_from_the_playhead_on(user: User, tmp_path: object) -> None:
+    user.open(boxes(3))  # type: ignore[arg-type]
+    user.stage("Sew-out")
+    user.window.panels[4].folder.setText(str(tmp_path))
+    whole = totals(user.plan).stitches
+    user.document.show_moment(len(user.plan) // 2)
+    box = user.find("writePart", QComboBox)
+    assert isinstance(box, QComboBox)
+    box.setCurrentIndex(2)
+    user.click("writeFiles")
+    files = sorted(tmp_path.iterdir())  # type: ignore[attr-defined]
+    assert [one.name for one in files] == ["Test part.ngc", "Test part.pdf"]
+    kinds = np.array([move.kind for move in read_movements(files[0])])
+    assert 0.3 * whole < (kinds == Kind.STITCH).sum() < 0.7 * whole and (kinds == Kind.STOP).sum() == 1
+
+
+def test_a_step_is_hidden_and_shown_as_one(user: User) -> None:
+    design, _ = with_step(boxes(), {2, 3}, "Felt")  # type: ignore[arg-type]
+    user.open(replace(design, steps=(replace(design.steps[0], after="Trim"),)))
+    user.stage("Order")
+    click_row(user, "Felt")
+    if not user.find("foldStep").parentWidget().inside.isVisible():  # type: ignore[union-attr]
+        user.click("foldStep")
+    user.click("stepHide")
+    assert {one.owner for one in user.plan.pieces} == {1, 4, 5} and not user.plan.stops
+    user.click("stepHide")
+    assert len(user.plan.pieces) == 5 and isinstance(user.design.steps[0], Step)
