@@ -11,8 +11,9 @@ from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter
 
 from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.connections import paint_connections
 from jontel.app.cloth.ink import ink_of, ink_until, paint_ink
-from jontel.app.cloth.markers import paint_connections, paint_plan
+from jontel.app.cloth.markers import paint_plan
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
 from jontel.design import Design, Thread

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jontel.app.panels.base import Panel
 from jontel.app.panels.connections import ConnectionsEditor
@@ -59,12 +59,14 @@ class OrderPanel(Panel):
         self.body.addWidget(label("Sewing order", "title"))
         self.sums = label("", "muted", wrap=True)
         self.body.addWidget(self.sums)
-        self.tools = QHBoxLayout()
-        self.body.addLayout(self.tools)
+        self.moves = QWidget()
+        self.tools = QHBoxLayout(self.moves)
+        self.tools.setContentsMargins(0, 0, 0, 0)
+        self.body.addWidget(self.moves)
         self.list = OrderList()
         self.body.addWidget(self.list, 1)
         self.proposing = QWidget()
-        self.proposals = QGridLayout(self.proposing)
+        self.proposals = QVBoxLayout(self.proposing)
         self.proposals.setContentsMargins(0, 0, 0, 0)
         self.proposals.setSpacing(4)
         self.body.addWidget(self.proposing)
@@ -86,21 +88,20 @@ class OrderPanel(Panel):
         ):
             self.tools.addWidget(tool_button(picture, title, f"order-{picture}", does, self.theme))
         self.tools.addStretch(1)
-        while self.proposals.count():
-            taken = self.proposals.takeAt(0)
-            widget = taken.widget() if taken is not None else None
-            if widget is not None:
-                widget.deleteLater()
+        clear(self.proposals)
         made = [button("Group by thread", "groupByThread", self._group)]
         for one in PROPOSALS:
             words = one.name + ("…" if one.values is not None else "")
             name = "proposal-" + one.name.lower().replace(" ", "-")
             made.append(button(words, name, lambda one=one: self.propose(one)))
             made[-1].setToolTip(f"{one.hint} ({one.keys})" if one.keys else one.hint)
-        for place, widget in enumerate(made):
-            widget.setProperty("kind", "small")
-            widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-            self.proposals.addWidget(widget, place // 3, place % 3)
+        for some in (made[:3], made[3:]):
+            row = QHBoxLayout()
+            row.setSpacing(4)
+            for widget in some:
+                widget.setProperty("kind", "small")
+                row.addWidget(widget, 1)
+            self.proposals.addLayout(row)
         self.editor.theme, self.editor.unit = self.theme, self.unit
         self._built_for = None
 
@@ -139,7 +140,8 @@ class OrderPanel(Panel):
     def _show_parts(self) -> None:
         """What is proposed takes the room of what else could be done."""
         busy = not self.editor.isHidden()
-        self.proposing.setVisible(not busy)
+        for part in (self.proposing, self.moves, self.sums):
+            part.setVisible(not busy)
         for fold in (self.ends_fold, self.steps_fold, self.rules_fold) if self._built_for else ():
             fold.setVisible(not busy and (fold is self.rules_fold or bool(self.document and self.document.selection)))
 

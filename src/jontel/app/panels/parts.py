@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QPushButton,
+    QSizePolicy,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QToolButton,
@@ -230,6 +231,9 @@ class Fold(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self.heading = button(title, name, self._turn, "row")
+        self.heading.setSizePolicy(
+            QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed
+        )  # words give way, not the panel
         column.addWidget(self.heading)
         self.inside = QWidget()
         self.body = QVBoxLayout(self.inside)

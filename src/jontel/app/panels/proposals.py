@@ -46,7 +46,8 @@ class ProposalEditor(QWidget):
         self.said.setObjectName("proposalSaid")
         column.addWidget(self.said)
         grid = QGridLayout()
-        grid.setVerticalSpacing(2)
+        grid.setVerticalSpacing(0)
+        grid.setContentsMargins(0, 0, 0, 4)
         self.cells: list[tuple[QLabel, QLabel]] = []
         for row, title in enumerate(("", *ROWS)):
             grid.addWidget(label(title), row, 0)
