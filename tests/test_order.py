@@ -12,11 +12,14 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design import Area, Column, Design, Fill, Line, Run, Satin
 from jontel.design.design import Ends
-from jontel.design.edits import change_objects
+from jontel.design.edits import change_objects, transform_object
 from jontel.design.errors import CannotDo
 from jontel.design.order import Connections, Step
 from jontel.geometry.touring import Piece, Ways, fewest_repeats, odd_nodes, toured
+from jontel.sewing import ends
+from jontel.sewing.ends import choose_ends
 from jontel.sewing.estimate import totals
+from jontel.sewing.figures import figures
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.proposals import PROPOSALS, Lines, Proposed, Under, Which, proposal
 from jontel.sewing.stranding import made_strand, offered, released_strand
@@ -472,3 +475,57 @@ def test_pieces_of_a_graph_meet_where_lines_cross_and_where_an_end_comes_near() 
     assert sorted(degree.tolist()) == [1, 1, 1, 1, 1, 3, 4]
     apart = graph_of([np.array([[0.0, 0], [5, 0]]), np.array([[9.0, 0], [14, 0]])])[1]
     assert len(apart) == 3 and all(isinstance(piece, Piece) for piece in apart)
+
+
+# ends
+
+
+def drawn_lines(seed: int, count: int = 12) -> Design:
+    """Lines, rings and spots of one thread, here and there."""
+    rng = np.random.default_rng(seed)
+    shapes: list[tuple[Area | Line, Fill | Run | Satin, str]] = []
+    for _ in range(count):
+        place = rng.uniform(-40, 40, 2)
+        if rng.random() < 0.3:
+            ring = Area(ring_path(float(rng.uniform(2, 5)), *place.tolist()))
+            shapes.append((ring, Run() if rng.random() < 0.5 else Fill(), "1001"))
+        else:
+            line = Line(points_path(np.array([place, place + rng.uniform(-15, 15, 2)])), 2.0)
+            shapes.append((line, Run() if rng.random() < 0.5 else Satin(), "1001"))
+    return design_of(*shapes)
+
+
+def test_ends_chosen_over_the_whole_sequence_are_never_worse_than_the_nearest(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    found = []
+    for seed in range(30):
+        design = drawn_lines(seed)
+        best = figures(plan(design))
+        with monkeypatch.context() as patch:
+            patch.setattr(ends, "ways_through", lambda block: [None] * len(block))
+            nearest = figures(plan(design))
+        assert best.rank <= (nearest.changes, nearest.trims, nearest.jumps + 1e-4), seed
+        found.append((best.jumps, nearest.jumps))
+    assert sum(one for one, _ in found) < 0.99 * sum(other for _, other in found)
+
+
+def test_a_chain_of_lines_begins_at_the_end_from_which_all_of_it_is_near() -> None:
+    """Taking what is nearest one by one walks into the middle, and has to come back."""
+    lines = ([[0, 0], [10, 0]], [[10, 1.8], [0, 1.8]], [[0, 2.4], [30, 2.4]], [[30, 3], [30, 20]])
+    design = design_of(*((Line(points_path(np.array(xy, dtype=float))), Run(), "1001") for xy in lines))
+    chosen = choose_ends(design)
+    gaps = [np.hypot(*(np.array(a.exit) - np.array(b.entry))) for a, b in itertools.pairwise(chosen)]
+    assert max(gaps) < 2.0
+    pinned = change_objects(design, {4}, lambda item: replace(item, ends=Ends(entry=(30.0, 20.0))))
+    assert choose_ends(pinned)[3].entry == (30.0, 20.0)
+
+
+def test_ends_of_a_plan_carried_on_are_those_of_one_made_afresh() -> None:
+    design = drawn_lines(3)
+    sewn = plan(design)
+    for number in (0, 5, 11):
+        moved = change_objects(
+            design, {design.objects[number].id}, lambda item: transform_object(item, (1, 0, 0, 1, 9, 4))
+        )
+        assert [one.ends for one in plan(moved, sewn).entries] == [one.ends for one in plan(moved).entries]

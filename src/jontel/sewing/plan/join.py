@@ -8,8 +8,6 @@ nothing; so the time of an edit follows what it changed, not how large the desig
 import logging
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import replace
-from itertools import islice
 from typing import NamedTuple
 
 from jontel.design.design import Design, StitchObject
@@ -22,7 +20,7 @@ from jontel.geometry.directing import lines_of
 from jontel.geometry.region import Region
 from jontel.lettering.setting import parted
 from jontel.sewing.derive import derived
-from jontel.sewing.ends import EntryExit, ends_of, left_at
+from jontel.sewing.ends import EntryExit, blocks_of, ends_in
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
 from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
 from jontel.sewing.plan.rules import cut_over, halts, holding
@@ -78,54 +76,56 @@ class _Part(NamedTuple):
 def _entries(design: Design, before: SewPlan | None, progress: Progress | None) -> list[Entry]:
     """Each object with its ends and stitches."""
     known = {one.item.id: one for one in before.entries} if before is not None else {}
+    ends = _ends(design, known, before)
     found: list[Entry] = []
-    items = design.objects
-    came_from: Point | None = None
-    thread = ""
-    for number, item in enumerate(items):
-        at = came_from if item.thread == thread else None
-        if item.hidden:
-            found.append(_unsewn(item, known.get(item.id)))
-            continue
-        following = next((one for one in islice(items, number + 1, None) if not one.hidden), None)
-        after = following if following is not None and following.thread == item.thread else None
+    for number, item in enumerate(design.objects):
         entry = known.get(item.id)
-        if entry is None or entry.item is not item or entry.came_from != at or entry.onward is not after:
+        if item.hidden:
+            found.append(_unsewn(item, entry))
+            continue
+        if entry is None or entry.item is not item or entry.ends != ends[item.id]:
             go_on()
-            entry = _entry(item, at, after, design, entry)
+            entry = _entry(item, ends[item.id], design, entry)
             if progress is not None:
-                progress(number + 1, len(items))
+                progress(number + 1, len(design.objects))
         found.append(entry)
-        came_from, thread = left_at(entry.ends), item.thread
+    return found
+
+
+def _ends(design: Design, known: dict[int, Entry], before: SewPlan | None) -> dict[int, EntryExit]:
+    """Entry and exit of every object that sews; those of a block of one thread are as before where it is."""
+    found: dict[int, EntryExit] = {}
+    earlier = {block[0].id: block for block in blocks_of(before.design)} if before is not None else {}
+    for block in blocks_of(design):
+        old = earlier.get(block[0].id, ())
+        if len(old) == len(block) and all(one is other for one, other in zip(old, block, strict=True)):
+            found |= {item.id: known[item.id].ends for item in block}
+        else:
+            found |= {item.id: ends for item, ends in zip(block, ends_in(block), strict=True)}
     return found
 
 
 def _unsewn(item: StitchObject, old: Entry | None) -> Entry:
     """What is known of an object that is hidden: it has no stitches."""
-    return old if old is not None and old.item is item else Entry(item, None, None, EntryExit(), None, None)
+    return old if old is not None and old.item is item else Entry(item, EntryExit(), None, None)
 
 
-def _entry(
-    item: StitchObject, at: Point | None, after: StitchObject | None, design: Design, old: Entry | None
-) -> Entry:
-    """One object's ends and stitches; the stitches of before where only its surroundings changed."""
-    ends = ends_of(item, at, after)
-    if old is not None and old.item is item and old.ends == ends:
-        return replace(old, came_from=at, onward=after)
+def _entry(item: StitchObject, ends: EntryExit, design: Design, old: Entry | None) -> Entry:
+    """One object's stitches."""
     try:
         whole = resolve(item, design.brief.ground)
         sewn = stitch(whole, ends.entry, ends.exit)
         same = old is not None and old.sewn is sewn and old.segments is not None
         segments = old.segments if same and old is not None else segments_of(sewn, design.least_stitch)
         lines = lines_of(item.shape, traits_of(item.cover).rows == "edge to edge")
-        return Entry(item, at, after, ends, segments, None, sewn, underlay_of(whole), drawn_width(whole), lines)
+        return Entry(item, ends, segments, None, sewn, underlay_of(whole), drawn_width(whole), lines)
     except CannotStitch as error:
         sentence = f"“{item.name}” cannot be stitched: {error}."
-        return Entry(item, at, after, ends, None, Failure(item.id, item.name, sentence, error.place))
+        return Entry(item, ends, None, Failure(item.id, item.name, sentence, error.place))
     except Exception:  # one object's fault is that object's failure: the rest sews, and the log names it
         log.exception("“%s” could not be stitched", item.name)
         sentence = f"“{item.name}” cannot be stitched: Jontel met a fault in it; change it, the log tells more."
-        return Entry(item, at, after, ends, None, Failure(item.id, item.name, sentence, None))
+        return Entry(item, ends, None, Failure(item.id, item.name, sentence, None))
 
 
 def _regions(design: Design, entries: Sequence[Entry], before: SewPlan | None) -> tuple[Region, ...]:

@@ -32,14 +32,11 @@ class Failure:
 class Entry:
     """What was worked out for one object, and from what: an edit that leaves that as it is takes it over.
 
-    ``came_from`` is the place that its entry was chosen by, ``onward`` the object that its exit was chosen by.
     ``passes`` is the underlay that it is sewn with, ``width`` how wide it is drawn across its narrow way, mm;
     ``lines`` are its direction lines, drawn or worked out.
     """
 
     item: StitchObject
-    came_from: tuple[float, float] | None
-    onward: StitchObject | None
     ends: EntryExit
     segments: Segments | None
     failure: Failure | None
