@@ -8,18 +8,22 @@ the next nearest object comes next, then short runs are moved where that is shor
 combinatorial problems and their relation to the logistics of regional blood banking", 1976).
 """
 
+import math
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from msgspec.structs import replace
+from numpy.typing import NDArray
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.stopping import go_on
 from jontel.geometry.polyline import Floats
+from jontel.sewing.ends import blocks_of, ends_in, left_at
 from jontel.sewing.figures import Figures, figures
 from jontel.sewing.plan import SewPlan, footprint, plan
+from jontel.sewing.plan.rules import cut_over
 from jontel.sewing.precedence import earlier_of
 from jontel.sewing.strands import runs_of
 
@@ -28,11 +32,23 @@ WORK = 24_000
 WIDEST, NARROWEST = 60, 4
 EXACT = 160
 """Of more objects in a block the distances are those of their middles less their sizes."""
+Numbers = NDArray[np.int64]
 TRIM = 1_000.0
 """A trim is worth a jump of so many mm."""
 ROUNDS = 6
-SEEN = 1_500
-"""A design of no more objects is planned to see which of several orders is best."""
+
+
+@dataclass(frozen=True)
+class Order:
+    """A better order, or the same where none was found; ``least`` is how few thread changes there must be in any.
+
+    ``before`` and ``after`` are what both would cost, from the ends of the objects, before anything is stitched.
+    """
+
+    design: Design
+    before: Figures
+    after: Figures
+    least: int
 
 
 @dataclass(frozen=True)
@@ -46,33 +62,51 @@ class Optimised:
 
 
 def optimised(design: Design, ids: Collection[int] | None = None, known: SewPlan | None = None) -> Optimised:
-    """The best order found for a design, or for the objects in ``ids`` among the others; never a worse one.
-
-    A strand moves as one. ``known`` is a plan of the design, if there is one.
-    """
-    items = [item for item in design.objects if not item.hidden]
+    """The best order found, with what plans of both say; never a worse one. ``known`` is a plan of the design."""
+    found = better_order(design, ids)
     first = plan(design, known)
     before = figures(first)
+    if found.design != design:
+        after = figures(plan(found.design, first))
+        if after.rank < before.rank:
+            return Optimised(found.design, before, after, found.least)
+    return Optimised(design, before, before, found.least)
+
+
+def better_order(design: Design, ids: Collection[int] | None = None) -> Order:
+    """The best order found for a design, or for the objects in ``ids`` among the others. A strand moves as one."""
+    items = [item for item in design.objects if not item.hidden]
+    before = estimated(design)
     units = runs_of(items)
     if len(units) < 2:
-        return Optimised(design, before, before, before.changes)
+        return Order(design, before, before, before.changes)
     earlier = _of_units(earlier_of(design, items, ids), units)
     marks = _numbers([items[unit[0]].thread for unit in units])
     blocks = _blocks(marks, earlier)
     least = _least(marks, earlier) - 1
-    orders = [[number for block in blocks for number in block], _nearest_first(design, items, units, blocks, earlier)]
-    best, cost, sewn = design, before, first
-    for order in orders:
-        made = _ordered(design, [items[number] for unit in order for number in units[unit]])
-        if made == best:
-            continue
-        if len(items) > SEEN and order is orders[0]:
-            continue
-        sewn = plan(made, sewn)
-        fresh = figures(sewn)
-        if fresh.rank < cost.rank:
-            best, cost = made, fresh
-    return Optimised(best, before, cost, least)
+    order = _nearest_first(design, items, units, blocks, earlier)
+    made = _ordered(design, [items[number] for unit in order for number in units[unit]])
+    after = estimated(made)
+    return Order(made, before, after, least) if after.rank < before.rank else Order(design, before, before, least)
+
+
+def estimated(design: Design) -> Figures:
+    """About what an order costs: its changes, and the jumps between the ends of its objects, cut where they are long.
+
+    No time and no stitches: those take a plan.
+    """
+    changes, trims, jumps = -1, 0, 0.0
+    for block in blocks_of(design):
+        go_on()
+        changes, trims = changes + 1, trims + 1
+        ends = ends_in(block)
+        for item, one, other in zip(block, ends, ends[1:], strict=False):
+            leave, enter = left_at(one), other.entry or other.exit
+            if leave is not None and enter is not None:
+                gap = math.dist(leave, enter)
+                trims += gap > cut_over(item, design)
+                jumps += gap / 1000
+    return Figures(max(changes, 0), trims, jumps, 0.0)
 
 
 def _numbers(threads: Sequence[str]) -> list[int]:
@@ -101,10 +135,8 @@ def _of_units(earlier: Sequence[int], units: Sequence[Sequence[int]]) -> list[in
         bits, mine = 0, 0
         for number in unit:
             bits |= earlier[number]
-        while bits:
-            low = bits & -bits
-            mine |= 1 << owner[low.bit_length() - 1]
-            bits ^= low
+        for number in _numbers_in(bits):
+            mine |= 1 << owner[number]
         found.append(mine & ~(1 << at))
     return found
 
@@ -113,12 +145,8 @@ def _chains(marks: Sequence[int], earlier: Sequence[int]) -> list[int]:
     """For each object the most blocks that have to come from its own on."""
     tails = [1] * len(marks)
     for number in range(len(marks) - 1, -1, -1):
-        bits = earlier[number]
-        while bits:
-            low = bits & -bits
-            before = low.bit_length() - 1
+        for before in _numbers_in(earlier[number]):
             tails[before] = max(tails[before], tails[number] + (marks[before] != marks[number]))
-            bits ^= low
     return tails
 
 
@@ -227,7 +255,7 @@ def _tour(cost: Floats, start: Floats, earlier: Sequence[int]) -> list[int]:
         order.append(here)
         left.discard(here)
         done |= 1 << here
-    for _ in range(ROUNDS if count <= EXACT else 1):
+    for _ in range(ROUNDS if count <= EXACT else 2):
         if not _moved_runs(order, cost, earlier):
             break
     return order
@@ -236,44 +264,51 @@ def _tour(cost: Floats, start: Floats, earlier: Sequence[int]) -> list[int]:
 def _moved_runs(order: list[int], cost: Floats, earlier: Sequence[int]) -> bool:
     """Move runs of one to three objects to where they cost less; whether any was."""
     better = False
+    later = _after(earlier)
+    before = [_numbers_in(bits) for bits in earlier]
     for long in (1, 2, 3):
         place = 0
         while place + long <= len(order):
-            run = order[place : place + long]
-            rest = order[:place] + order[place + long :]
-            gain = _gap(order, place - 1, place, cost) + _gap(order, place + long - 1, place + long, cost)
-            gain -= _gap(rest, place - 1, place, cost)
-            ends = [cost[run[-1], n] for n in rest]
-            begins = [cost[n, run[0]] for n in rest]
-            low, high = _room(run, rest, earlier)
-            best, to = 1e-9, -1
-            for at in range(low, high + 1):
-                if at == place:
-                    continue
-                more = (begins[at - 1] if at > 0 else 0.0) + (ends[at] if at < len(rest) else 0.0)
-                more -= _gap(rest, at - 1, at, cost)
-                if gain - more > best:
-                    best, to = gain - more, at
-            if to >= 0:
-                order[:] = rest[:to] + run + rest[to:]
+            run, rest = order[place : place + long], np.array(order[:place] + order[place + long :], dtype=np.int64)
+            gap = np.concatenate([[0.0], cost[rest[:-1], rest[1:]], [0.0]]) if len(rest) else np.zeros(1)
+            more = np.append(0.0, cost[rest, run[0]]) + np.append(cost[run[-1], rest], 0.0) - gap
+            low, high = _room(run, rest, before, later)
+            more[:low], more[high + 1 :] = np.inf, np.inf
+            to = int(np.argmin(more))
+            if more[place] - more[to] > 1e-9:
+                order[:] = [*rest[:to].tolist(), *run, *rest[to:].tolist()]
                 better = True
             place += 1
     return better
 
 
-def _room(run: Sequence[int], rest: Sequence[int], earlier: Sequence[int]) -> tuple[int, int]:
+def _after(earlier: Sequence[int]) -> list[list[int]]:
+    """For each object those that have to come after it."""
+    found: list[list[int]] = [[] for _ in earlier]
+    for number, bits in enumerate(earlier):
+        for one in _numbers_in(bits):
+            found[one].append(number)
+    return found
+
+
+def _numbers_in(bits: int) -> list[int]:
+    found = []
+    while bits:
+        low = bits & -bits
+        found.append(low.bit_length() - 1)
+        bits ^= low
+    return found
+
+
+def _room(
+    run: Sequence[int],
+    rest: Numbers,
+    before: list[list[int]],
+    later: list[list[int]],
+) -> tuple[int, int]:
     """Between which places of the rest a run may stand, so that nobody comes before those that it has to follow."""
-    needs = 0
-    for n in run:
-        needs |= earlier[n]
-    mine = sum(1 << n for n in run)
-    low = max((k + 1 for k, n in enumerate(rest) if needs >> n & 1), default=0)
-    high = next((k for k, n in enumerate(rest) if earlier[n] & mine), len(rest))
+    needs = [one for n in run for one in before[n] if one not in run]
+    holds = [one for n in run for one in later[n] if one not in run]
+    low = int(np.flatnonzero(np.isin(rest, needs))[-1]) + 1 if needs else 0
+    high = int(np.flatnonzero(np.isin(rest, holds))[0]) if holds else len(rest)
     return low, high
-
-
-def _gap(order: Sequence[int], one: int, other: int, cost: Floats) -> float:
-    """What it costs from one place of an order to another; nothing past its ends."""
-    if one < 0 or other >= len(order):
-        return 0.0
-    return float(cost[order[one], order[other]])

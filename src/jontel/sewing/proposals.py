@@ -16,22 +16,26 @@ from jontel.design.errors import CannotDo
 from jontel.design.kinds.values import Group, number, word
 from jontel.design.words import many
 from jontel.sewing.figures import Figures, figures
-from jontel.sewing.optimise import optimised
+from jontel.sewing.optimise import better_order
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.stranding import made_strand, offered, released_strand, strand_mates
 from jontel.sewing.undercut import MARGIN, can_be_undercut, undercut
 
 Ids = frozenset[int]
+NO_BETTER = "No better order was found: nothing is to be gained without burying something."
 HOW = Group("How", open=True)
 
 
 @dataclass(frozen=True)
 class Proposed:
-    """A design with what it takes before and after, and a sentence about it."""
+    """A design with what it takes before and after, and a sentence about it.
+
+    ``after`` is ``None`` where only its stitches tell; then it has to be better than ``before`` to be of use.
+    """
 
     design: Design
     before: Figures
-    after: Figures
+    after: Figures | None
     said: str
 
 
@@ -87,15 +91,14 @@ def _optimise(design: Design, ids: Ids, values: Struct | None, known: SewPlan | 
         some = frozenset(item.id for item in design.objects if item.thread in threads)
     if some is not None and len(some) < 2:
         raise CannotDo("Select the objects that may be sewn in another order first.")
-    found = optimised(design, some, known)
+    found = better_order(design, some)
     if found.design == design:
-        raise CannotDo("No better order was found: nothing is to be gained without burying something.")
-    least = many(found.least, "thread change")
+        raise CannotDo(NO_BETTER)
     return Proposed(
         found.design,
-        found.before,
-        found.after,
-        f"What lies on top stays on top. Fewer than {least} no such order can have.",
+        figures(plan(design, known)),
+        None,
+        f"What lies on top stays on top. No such order has fewer than {many(found.least, 'thread change')}.",
     )
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from msgspec import Struct
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
@@ -12,8 +14,8 @@ from jontel.app.theme import LIGHT, Theme
 from jontel.design.errors import JontelError
 from jontel.design.units import Unit
 from jontel.design.words import grouped, minutes
-from jontel.sewing.figures import Figures
-from jontel.sewing.proposals import Proposal, Proposed, Which
+from jontel.sewing.figures import Figures, figures
+from jontel.sewing.proposals import NO_BETTER, Proposal, Proposed, Which
 
 ROWS = ("Thread changes", "Trims", "Jumps", "Stitches", "Time")
 
@@ -119,13 +121,36 @@ class ProposalEditor(QWidget):
         document = self._document
         assert document is not None
         self._made = made
-        for (now, then), one, other in zip(self.cells, words_of(made.before), words_of(made.after), strict=True):
-            now.setText(one)
-            then.setText(other)
+        self._compare(made.before, made.after)
         self.said.setText(made.said)
         self.table.show()
-        self.take.setEnabled(True)
+        self.take.setEnabled(made.after is not None)
+        if made.after is None:
+            document.sewn_changed.connect(self._sewn)
         document.preview(made.design)
+
+    def _compare(self, before: Figures, after: Figures | None) -> None:
+        then = words_of(after) if after is not None else ("…",) * len(self.cells)
+        for (one, other), now, words in zip(self.cells, words_of(before), then, strict=True):
+            one.setText(now)
+            other.setText(words)
+
+    def _sewn(self) -> None:
+        """The stitches of what is proposed are there: now it is known what it takes."""
+        document, made = self._document, self._made
+        if document is None or made is None or made.after is not None or document.sewn is None:
+            return
+        if document.sewn.design is not made.design:
+            return
+        document.sewn_changed.disconnect(self._sewn)
+        after = figures(document.sewn.plan)
+        self._made = replace(made, after=after)
+        self._compare(made.before, after)
+        if after.rank < made.before.rank:
+            self.take.setEnabled(True)
+        else:
+            self.said.setText(NO_BETTER)
+            self._drop()
 
     def _take(self) -> None:
         document, made, proposal = self._document, self._made, self.proposal
@@ -136,6 +161,8 @@ class ProposalEditor(QWidget):
 
     def _drop(self) -> None:
         if self._made is not None and self._document is not None:
+            if self._made.after is None:
+                self._document.sewn_changed.disconnect(self._sewn)
             self._made = None
             self._document.preview(None)
 
