@@ -202,6 +202,14 @@ def names() -> None:
         note(name, value)
 
 
+def better_orders() -> None:
+    """How fast a better order is found, and what it saves."""
+    from orders import orders
+
+    for name, value in orders().items():
+        note(name, value)
+
+
 def edits() -> None:
     """What an edit costs without a window: in one crest, in thirteen, in fifty."""
     from session import part, sheet_of
@@ -331,6 +339,7 @@ if __name__ == "__main__":
     signed()
     letters()
     names()
+    better_orders()
     edits()
     opening()
     window()

@@ -3,15 +3,18 @@
 from collections.abc import Iterator
 from pathlib import Path
 
+import platformdirs
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt
 from PyQt6.QtWidgets import QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from jontel.app.jobs import end_all
+from jontel.app.panels.parts import OPENED
 from jontel.app.session import Document, Session
 from jontel.app.stages import NAMES
 from jontel.app.start import make_application
+from jontel.app.threads import threads
 from jontel.app.window import MainWindow
 from jontel.design import Design, StitchObject
 from jontel.files.autosave import Autosave
@@ -144,6 +147,9 @@ class User:
 def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[MainWindow]:
     """An open window without a design."""
     make_application()
+    threads.cache_clear()
+    OPENED.clear()
+    monkeypatch.setattr(platformdirs, "user_config_dir", lambda _name: str(tmp_path / "config"))
     monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.Discard)
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     made = MainWindow(Session(Autosave(tmp_path / "autosave")), settings)

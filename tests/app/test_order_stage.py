@@ -211,3 +211,16 @@ def test_a_step_is_hidden_and_shown_as_one(user: User) -> None:
     assert {one.owner for one in user.plan.pieces} == {1, 4, 5} and not user.plan.stops
     user.click("stepHide")
     assert len(user.plan.pieces) == 5 and isinstance(user.design.steps[0], Step)
+
+
+def test_the_colour_of_a_thread_is_the_same_in_a_selected_row(user: User) -> None:
+    user.open(boxes(2))  # type: ignore[arg-type]
+    user.stage("Order")
+    found = user.find("orderList", QListWidget)
+    assert isinstance(found, QListWidget)
+    row_of = found.visualItemRect(found.item(0))
+    spot = QPoint(row_of.left() + 12, row_of.center().y())
+    before = found.viewport().grab().toImage().pixelColor(spot)  # type: ignore[union-attr]
+    click_row(user, "Object 1")
+    after = found.viewport().grab().toImage().pixelColor(spot)  # type: ignore[union-attr]
+    assert before == after and before.name() == user.design.thread("1001").colour

@@ -8,14 +8,15 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLabel, QLineEdit, QListWidget, QToolButton
 
-from jontel.app.panels.brief import BriefPanel
-from jontel.app.panels.parts import NumberField
+from jontel.app.panels.parts import FACTS, NumberField
 from jontel.app.picker import ThreadPicker
+from jontel.app.threads import threads
 from jontel.design import Area, Fill, Line, Run, Satin
 from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.kinds.lattice import Lattice
 from jontel.design.kinds.mesh import Mesh
 from jontel.design.kinds.parallel import Parallel
+from jontel.files.threadbox import ThreadBox
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of
@@ -347,12 +348,15 @@ def test_threads_that_nothing_uses_are_dropped(crest_user: User) -> None:
 def test_a_chart_of_ones_own_is_offered(crest_user: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     chart = tmp_path / "mine.csv"
     chart.write_text("code,name,hex\nZ9,Own red,#b2302f\n")
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(chart), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a, **_k: ([str(chart)], ""))
     crest_user.stage("Brief")
+    crest_user.click("foldThreads")
     crest_user.click("loadChart")
     crest_user.click("thread-3005")
     picker = crest_user.window.findChild(ThreadPicker)
-    assert picker is not None and picker.list.count() == 1
+    assert picker is not None and picker.list.count() > 20
+    crest_user.bot.keyClicks(picker.search, "own red")
+    assert picker.list.count() == 1
     crest_user.keys(picker, Qt.Key.Key_Return)
     crest_user.settle()
     assert crest_user.object("Roof").thread == "Z9"
@@ -534,14 +538,39 @@ def test_another_ground_only_for_what_comes(boxes: User) -> None:
 
 def test_a_chart_of_ones_own_is_there_next_time(boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     (tmp_path / "mine.csv").write_text("code,name,hex\nX1,Own red,#aa1122\n")
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(tmp_path / "mine.csv"), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a, **_k: ([str(tmp_path / "mine.csv")], ""))
     boxes.stage("Brief")
+    boxes.click("foldThreads")
     boxes.click("loadChart")
-    assert "1 thread of mine.csv" in boxes.find("groundTold").text()  # type: ignore[attr-defined]
-    again = BriefPanel(lambda _words, work: work(), boxes.window.settings)
-    assert [one.code for one in again.chart] == ["X1"]
+    assert "1 thread of mine.csv" in boxes.find("threadsTold").text()  # type: ignore[attr-defined]
     (tmp_path / "mine.csv").unlink()
-    assert len(BriefPanel(lambda _words, work: work(), boxes.window.settings).chart) > 20
+    again = ThreadBox.of(threads().box.folder)
+    assert "X1" in {one.code for one in again.offered()} and len(again.offered()) > 20
+    boxes.click("removeChart-mine")
+    assert "X1" not in {one.code for one in ThreadBox.of(threads().box.folder).offered()}
+
+
+def test_the_box_comes_first_and_tells_what_is_left(boxes: User) -> None:
+    boxes.stage("Brief")
+    boxes.click("foldThreads")
+    boxes.click("boxPut")
+    found = boxes.find("boxList", QListWidget)
+    assert isinstance(found, QListWidget) and found.count() == 1
+    found.setCurrentRow(0)
+    boxes.type("boxMetres", "3")
+    boxes.settle()
+    needs = boxes.document.sewn.totals.metres[0]  # type: ignore[union-attr]
+    assert needs > 3 and "too little: 3 m" in str(found.item(0).data(FACTS))  # type: ignore[union-attr]
+    boxes.type("boxMetres", "800")
+    boxes.click("boxSewn")
+    assert threads().box.stock["1001"].metres == pytest.approx(800 - needs, abs=0.1)
+    boxes.click("thread-1001")
+    picker = boxes.window.findChild(ThreadPicker)
+    assert picker is not None and picker.list.item(0).data(FACTS).endswith(" m")  # type: ignore[union-attr]
+    picker.close()
+    found.setCurrentRow(0)
+    boxes.click("boxTake")
+    assert not threads().box.stock
 
 
 def test_recent_designs_are_offered_in_an_empty_one(boxes: User, tmp_path: Path) -> None:

@@ -53,7 +53,7 @@ class Columns(QObject):
     def look(self) -> tuple[Written, ...]:
         """The columns as they are known now; asks for them where they are not, and ``changed`` tells of them."""
         item, document = self.item, self._document
-        ground = document.design.brief.ground
+        ground = document.design.brief.ground if item is None else document.design.ground_for(item)
         key = None if item is None else (item.id, item.shape, item.cover, item.edges, ground, document.ends_of(item))
         if key != self._asked:
             self._asked = key

@@ -14,7 +14,8 @@ from jontel.app.panels.brief import BriefPanel
 from jontel.app.preferences import machine_of, recent_designs, remember
 from jontel.app.session import Document, Session
 from jontel.app.stages import number_of
-from jontel.data import find_ground, find_hoop, thread_chart
+from jontel.app.threads import threads
+from jontel.data import find_ground, find_hoop
 from jontel.design import Brief, Design, JontelError
 from jontel.design.words import many
 from jontel.files.atomic import read_whole
@@ -33,14 +34,14 @@ def read_as_design(path: Path) -> Design:
     from jontel.artwork.digitize import design_from  # the readers are slow to load
 
     ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
-    return design_from(read_whole(path), path.name, ground, hoop, thread_chart())
+    return design_from(read_whole(path), path.name, ground, hoop, threads().box.for_artwork())
 
 
 def read_into(design: Design, path: Path) -> Design:
     """``design`` with a drawing digitized into it. Raises ``CannotRead``."""
     from jontel.artwork.digitize import with_drawing
 
-    return with_drawing(design, read_whole(path), path.name, thread_chart())
+    return with_drawing(design, read_whole(path), path.name, threads().box.for_artwork())
 
 
 class Desk:
@@ -168,7 +169,7 @@ class Desk:
         design = document.history.design
         before = {item.id for item in design.objects}
         try:
-            made = self._window.aside("Digitizing", lambda: digitized(design, number, thread_chart()))
+            made = self._window.aside("Digitizing", lambda: digitized(design, number, threads().box.for_artwork()))
         except JontelError as error:
             self._window.notice.tell(str(error), "spoils")
             return

@@ -124,8 +124,8 @@ def stitch_pixmap(name: str, colour: str, size: int = 20) -> QPixmap:
 
 
 @lru_cache(maxsize=256)
-def swatch(colour: str, size: int = 16) -> QPixmap:
-    """A thread's colour as a small rounded square."""
+def swatch(colour: str, size: int = 16) -> QIcon:
+    """A thread's colour as a small rounded square, the same whether it is selected, enabled or not."""
     made = QPixmap(size * 2, size * 2)
     made.setDevicePixelRatio(2)
     made.fill(Qt.GlobalColor.transparent)
@@ -135,7 +135,10 @@ def swatch(colour: str, size: int = 16) -> QPixmap:
     painter.setBrush(QColor(colour))
     painter.drawRoundedRect(QRectF(1, 1, size - 2, size - 2), 3, 3)
     painter.end()
-    return made
+    found = QIcon()
+    for mode in QIcon.Mode:
+        found.addPixmap(made, mode)
+    return found
 
 
 @lru_cache(maxsize=4)

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.app.cloth.pictures import colours_in
-from jontel.data import thread_chart
+from jontel.app.threads import threads
 from jontel.design import Cover, Line, Shape, StitchObject, Thread, nearest_thread
 from jontel.design.figures import FIGURES, FigureValues
 from jontel.design.kinds import kind_name
@@ -92,7 +92,7 @@ class Next(QObject):
         colours = colours_in(design.artwork, places_on(shape, SAMPLES))
         if not colours:
             return None
-        chart = tuple({thread.code: thread for thread in (*design.brief.threads, *thread_chart())}.values())
+        chart = tuple({t.code: t for t in (*design.brief.threads, *threads().box.for_artwork())}.values())
         votes = Counter(nearest_thread(rgb, chart).code for rgb in colours)
         code = votes.most_common(1)[0][0]
         return next(thread for thread in chart if thread.code == code)

@@ -1,37 +1,46 @@
 """Choosing a thread: search by code or name, nearest first."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QIcon, QKeyEvent
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from jontel.app.icons import swatch
+from jontel.app.panels.parts import FACTS, FactsDelegate
 from jontel.design import Thread
 from jontel.design.thread import colour_distance
+from jontel.files.threadbox import Stock
 
 
 class ThreadPicker(QFrame):
     """A list of threads under a search line; Enter or a click takes one."""
 
     def __init__(
-        self, parent: QWidget, chart: tuple[Thread, ...], like: Thread, take: Callable[[Thread], None]
+        self,
+        parent: QWidget,
+        chart: tuple[Thread, ...],
+        like: Thread,
+        take: Callable[[Thread], None],
+        stock: Mapping[str, Stock],
     ) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("threadPicker")
         self.setProperty("role", "popup")
         self._take = take
-        self._chart = sorted(chart, key=lambda t: colour_distance(t.rgb, like.rgb))
+        self._stock = stock
+        self._chart = sorted(chart, key=lambda t: (t.code not in stock, colour_distance(t.rgb, like.rgb)))
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
         self.search = QLineEdit()
         self.search.setObjectName("threadSearch")
         self.search.setAccessibleName("Find a thread by code or name")
-        self.search.setPlaceholderText("Code or name; nearest first")
+        self.search.setPlaceholderText("Code or name; my box first, then nearest")
         self.list = QListWidget()
         self.list.setObjectName("threadList")
         self.list.setAccessibleName("Threads")
         self.list.setIconSize(QSize(18, 18))
+        self.list.setItemDelegate(FactsDelegate(self.list))
         column.addWidget(self.search)
         column.addWidget(self.list)
         self.resize(268, 330)
@@ -46,8 +55,11 @@ class ThreadPicker(QFrame):
         for thread in self._chart:
             text = f"{thread.code}  {thread.name}" + (f"  ({thread.weight})" if thread.weight != 40 else "")
             if all(word in text.lower() for word in words.lower().split()):
-                item = QListWidgetItem(QIcon(swatch(thread.colour, 18)), text)
+                item = QListWidgetItem(swatch(thread.colour, 18), text)
                 item.setData(Qt.ItemDataRole.UserRole, thread)
+                known = self._stock.get(thread.code)
+                if known is not None:
+                    item.setData(FACTS, "in my box" if known.metres is None else f"{known.metres:.0f} m")
                 self.list.addItem(item)
         self.list.setCurrentRow(0)
 

@@ -5,14 +5,14 @@ from typing import Annotated, Literal
 from msgspec import Meta, Struct
 
 from jontel.design.figures import Figure
-from jontel.design.ground import Edges, Ground, Hoop, Name, Passes
+from jontel.design.ground import Edges, Ground, Hoop, Name, Passes, suited_to
 from jontel.design.kinds import Cover
 from jontel.design.lettering import Lettering
 from jontel.design.machine import STANDARD, MachineProfile
 from jontel.design.monogram import Role
 from jontel.design.order import CONNECTIONS, MOST_STEPS, Connections, Instruction, Lock, Step, Strand
 from jontel.design.shapes import Coordinate, Point, Shape
-from jontel.design.thread import Thread
+from jontel.design.thread import USUAL, Thread
 
 MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS, MOST_GUIDES = 20_000, 60, 1_000, 500
 LARGEST_ARTWORK = 200_000_000
@@ -164,6 +164,11 @@ class Design(Struct, frozen=True, kw_only=True):
     def thread(self, code: str) -> Thread:
         """The thread with this code; a plain grey stands in for one that the brief has lost."""
         return next((t for t in self.brief.threads if t.code == code), Thread(code, "missing", "#888888"))
+
+    def ground_for(self, item: StitchObject) -> Ground:
+        """The ground as an object inherits from it: a thinner thread lies closer."""
+        width = self.thread(item.thread).width
+        return self.brief.ground if width == USUAL else suited_to(self.brief.ground, width)
 
     def pins(self) -> int:
         """How many values of all objects are pinned."""

@@ -1,12 +1,14 @@
 """Grounds and hoops: what is sewn on, and how large the field is."""
 
-from typing import Annotated, Literal, TypeVar
+from functools import lru_cache
+from typing import Annotated, Literal, TypeVar, cast
 
 from msgspec import Meta, Struct
+from msgspec.structs import replace
 
 from jontel.design.kinds import COVERS, CoverRecipe, CoverValues, Underlay, kind_of
-from jontel.design.kinds.values import Group, number, pins
-from jontel.design.thread import Colour
+from jontel.design.kinds.values import Group, number, pins, values_of
+from jontel.design.thread import USUAL, Colour
 
 Weave = Literal["twill", "canvas", "knit", "pile", "smooth", "sheer", "felt", "film"]
 Name = Annotated[str, Meta(max_length=400)]
@@ -66,6 +68,21 @@ class Ground(Struct, frozen=True):
             if one.__struct_config__.tag == name:
                 return one  # type: ignore[return-value]
         return kind_of(kind()).recipe()  # type: ignore[return-value]
+
+
+@lru_cache(maxsize=64)
+def suited_to(ground: Ground, width: float) -> Ground:
+    """``ground`` with its spacings as they have to be for a thread that covers ``width`` mm across."""
+    covers = []
+    for kind in COVERS:
+        recipe = ground.recipe(cast(type[CoverValues], kind.recipe))
+        closer = {
+            value.field: round(value.within(getattr(recipe, value.field) * width / USUAL), 3)
+            for value in values_of(type(recipe))
+            if value.unit in ("spacing", "strokes")
+        }
+        covers.append(replace(recipe, **closer))
+    return replace(ground, covers=tuple(covers))
 
 
 class Hoop(Struct, frozen=True):

@@ -47,8 +47,7 @@ def rebalanced(design: Design, ids: Collection[int], scales: Scales, passes_of: 
 
     With ``scales.underlay`` the passes that ``passes_of`` tells of an object are scaled like its cover.
     """
-    ground = design.brief.ground
-    return change_objects(design, ids, lambda item: _scaled(item, ground, scales, passes_of))
+    return change_objects(design, ids, lambda item: _scaled(item, design.ground_for(item), scales, passes_of))
 
 
 def _scaled(item: StitchObject, ground: Ground, scales: Scales, passes_of: PassesOf) -> StitchObject:

@@ -60,7 +60,7 @@ def keep_values(design: Design) -> Design:
     """``design`` with everything pinned that its ground decides now, so that another ground changes none of it."""
 
     def kept_as_is(item: StitchObject) -> StitchObject:
-        whole = resolve(item, design.brief.ground)
+        whole = resolve(item, design.ground_for(item))
         cover = {name: getattr(whole.cover, name) for name in item.cover.__struct_fields__}
         edges = {name: getattr(whole.edges, name) for name in item.edges.__struct_fields__}
         underlay = whole.underlay

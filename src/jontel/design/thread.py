@@ -1,6 +1,7 @@
 """Threads: what is in the user's box, and which of them is nearest to a colour."""
 
 from collections.abc import Sequence
+from itertools import pairwise
 from math import atan2, cos, degrees, exp, hypot, radians, sin, sqrt
 from typing import Annotated
 
@@ -9,6 +10,12 @@ from msgspec import Meta, Struct
 from jontel.design.errors import CannotRead
 
 Colour = Annotated[str, Meta(pattern="^#[0-9a-fA-F]{6}$")]
+
+
+USUAL = 0.40
+"""What the grounds' spacings are made for: a thread of weight 40, mm."""
+WIDTHS = ((12, 0.66), (30, 0.46), (40, USUAL), (60, 0.30), (80, 0.26), (100, 0.23))
+"""About how wide threads of some weights lie, mm; between them in a straight line."""
 
 
 class Thread(Struct, frozen=True):
@@ -22,7 +29,13 @@ class Thread(Struct, frozen=True):
     @property
     def width(self) -> float:
         """What the sewn thread covers across, in mm: about 0.40 for 40-weight, 0.30 for 60-weight."""
-        return 0.40 if self.weight <= 40 else 0.30
+        least, most = WIDTHS[0], WIDTHS[-1]
+        if self.weight <= least[0] or self.weight >= most[0]:
+            return least[1] if self.weight <= least[0] else most[1]
+        for (light, wide), (heavy, thin) in pairwise(WIDTHS):
+            if self.weight <= heavy:
+                return round(wide + (thin - wide) * (self.weight - light) / (heavy - light), 3)
+        return USUAL
 
     @property
     def rgb(self) -> tuple[int, int, int]:

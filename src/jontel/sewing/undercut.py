@@ -59,7 +59,7 @@ def undercut(design: Design) -> Design:
 
 def _hides(item: StitchObject, design: Design) -> bool:
     """Whether nothing shows through an object."""
-    recipe = resolve(item, design.brief.ground).cover
+    recipe = resolve(item, design.ground_for(item)).cover
     return not item.hidden and traits_of(item.cover).opaque(recipe, design.thread(item.thread).width)
 
 

@@ -102,7 +102,7 @@ def border_apart(design: Design, ids: Ids, _values: Struct | None) -> Made:
     """The border of a fill as an object of its own, sewn right after it, of its width and values."""
     made: list[int] = []
     for item in [one for one in design.objects if one.id in ids]:
-        whole = resolve(item, design.brief.ground).cover
+        whole = resolve(item, design.ground_for(item)).cover
         if not isinstance(whole, FillRecipe) or whole.border == "none" or not isinstance(item.shape, Area):
             continue
         if whole.border == "satin":

@@ -76,7 +76,7 @@ def paint_lines(painter: QPainter, item: StitchObject, camera: Camera, theme: Th
 
 def angle_line(item: StitchObject, design: Design) -> QLineF | None:
     """The line across a fill that its rows are parallel to, mm."""
-    recipe = resolve(item, design.brief.ground).cover
+    recipe = resolve(item, design.ground_for(item)).cover
     directed = getattr(item.shape, "lines", ()) or getattr(item.shape, "guide", None)
     if traits_of(recipe).rows != "one way" or (directed and isinstance(item.shape, Area)):
         return None

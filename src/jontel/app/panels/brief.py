@@ -6,15 +6,16 @@ from pathlib import Path
 import msgspec
 from msgspec.structs import replace
 from PyQt6.QtCore import QSettings, QSize
-from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
-from jontel.app.panels.parts import NumberField, PinnedRow, button, clear, label, restyle, rule
+from jontel.app.panels.parts import Fold, NumberField, PinnedRow, button, clear, label, restyle, rule
+from jontel.app.panels.threads import ThreadsEditor
 from jontel.app.picker import ThreadPicker
-from jontel.data import grounds, hoops, read_chart, thread_chart
-from jontel.design import Design, Hoop, JontelError, Thread
+from jontel.app.threads import threads
+from jontel.data import grounds, hoops
+from jontel.design import Design, Hoop, Thread
 from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread
 from jontel.design.kinds import kind_name, traits_of
 from jontel.design.kinds.values import values_of
@@ -22,10 +23,8 @@ from jontel.design.machine import MachineProfile
 from jontel.design.resolve import keep_values
 from jontel.design.units import format_length
 from jontel.design.words import many
-from jontel.files.atomic import read_whole
 from jontel.sewing.resize import to_size
 
-LARGEST_CHART = 20_000_000
 OWN_HOOP = "Own size…"
 Aside = Callable[[str, Callable[[], Design]], Design | None]
 
@@ -48,8 +47,6 @@ class BriefPanel(Panel):
     def __init__(self, aside: Aside, settings: QSettings) -> None:
         super().__init__()
         self._aside, self._settings = aside, settings
-        self.chart: tuple[Thread, ...] = thread_chart()
-        self._take_chart(Path(str(settings.value("chart", ""))))
         self.body.addWidget(label("Brief", "title"))
         self._recents: list[Path] = []
         self.recent = QWidget()
@@ -134,7 +131,11 @@ class BriefPanel(Panel):
         self.body.addLayout(self.threads)
         self.unused = button("Drop unused threads", "dropThreads", self._drop_unused, "link")
         self.body.addWidget(self.unused)
-        self.body.addWidget(button("Use another thread chart…", "loadChart", self._load_chart, "link"))
+        self.own = Fold("My threads", "foldThreads", self.theme)
+        self.box = ThreadsEditor(self.theme)
+        self.own.body.addWidget(self.box)
+        threads().changed.connect(self._tell_threads)
+        self.body.addWidget(self.own)
         self.body.addStretch(1)
 
     def refresh(self) -> None:
@@ -177,15 +178,21 @@ class BriefPanel(Panel):
             self.fits.setProperty("severity", "spoils" if room < 0 else "")
             restyle(self.fits)
         self.unused.setVisible({t.code for t in design.brief.threads} > {item.thread for item in design.objects})
+        self.box.document = self.document
+        self.box.refresh()
+        self._tell_threads()
         clear(self.threads)
         for thread in design.brief.threads:
             self.threads.addWidget(self._thread_row(design, thread))
+
+    def _tell_threads(self) -> None:
+        self.own.tell(self.box.summary())
 
     def _thread_row(self, design: Design, thread: Thread) -> QPushButton:
         used = sum(item.thread == thread.code for item in design.objects)
         words = f"{thread.code}  {thread.name}   ·   {used} object{'' if used == 1 else 's'}"
         made = button(words, f"thread-{thread.code}", lambda: self._pick(thread, made), "row")
-        made.setIcon(QIcon(swatch(thread.colour)))
+        made.setIcon(swatch(thread.colour))
         made.setIconSize(QSize(16, 16))
         made.setToolTip("Change this thread everywhere")
         return made
@@ -196,7 +203,7 @@ class BriefPanel(Panel):
                 label_ = f"Change {thread.name} to {other.name}"
                 self.document.edit(label_, set_thread(self.document.history.design, thread.code, other))
 
-        picker = ThreadPicker(self, self.chart, thread, take)
+        picker = ThreadPicker(self, threads().box.offered(), thread, take, threads().box.stock)
         picker.move(near.mapToGlobal(near.rect().bottomLeft()))
         picker.show()
 
@@ -300,22 +307,3 @@ class BriefPanel(Panel):
         made = self._aside("Finding the scale", lambda: to_size(design, axis, mm))
         if made is not None and document.history.design is design:
             document.edit("Resize", made)
-
-    def _load_chart(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Thread chart", "", "Thread charts (*.csv)")
-        if not name:
-            return
-        self._take_chart(Path(name), self.told.setText)
-        self.told.show()
-
-    def _take_chart(self, path: Path, tell: Callable[[str], object] = lambda _words: None) -> None:
-        """Choose from the threads of a chart file from now on, in later sessions too."""
-        if not path.name:
-            return
-        try:
-            self.chart = read_chart(read_whole(path, LARGEST_CHART), path.name)
-        except JontelError as error:
-            tell(str(error))
-            return
-        self._settings.setValue("chart", str(path.resolve()))
-        tell(f"{many(len(self.chart), 'thread')} of {path.name} to choose from, now and later.")

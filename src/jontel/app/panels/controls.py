@@ -101,7 +101,8 @@ class Source:
         own = getattr(self._part(item), field)
         if self.part in OWN:
             return own, True
-        return getattr(getattr(resolve(item, self.document.design.brief.ground), self.part), field), own is not None
+        whole = resolve(item, self.document.design.ground_for(item))
+        return getattr(getattr(whole, self.part), field), own is not None
 
     def write(self, title: str, field: str, value: Any) -> None:
         """Set a value on every selected object that has it; ``None`` releases the pin."""

@@ -17,8 +17,8 @@ from jontel.app.panels.parts import NumberField, PinnedRow, button, label
 from jontel.app.picker import ThreadPicker
 from jontel.app.session import Document
 from jontel.app.theme import Theme
+from jontel.app.threads import threads
 from jontel.app.tools.base import Tool
-from jontel.data import thread_chart
 from jontel.design import StitchObject
 from jontel.design.figures import FIGURES, FigureValues, shape_of
 from jontel.design.figures.emblem import Emblem, EmblemName
@@ -173,7 +173,7 @@ class NextEditor(QWidget):
         self._width_row.setVisible(widens)
         self._width.show_value(following.width, False, self._unit)
         thread = following.thread_for(self._sorts[0])
-        self.thread_button.setIcon(QIcon(swatch(thread.colour, 20)))
+        self.thread_button.setIcon(swatch(thread.colour, 20))
         self.thread_button.setEnabled(following.start == "chosen")
         self.thread_name.setText(f"{thread.name} · {thread.code}")
         self._pictured.setVisible(any(one.visible for one in self._document.design.artwork))
@@ -192,9 +192,8 @@ class NextEditor(QWidget):
 
     def _pick_thread(self) -> None:
         design = self._document.design
-        chart = tuple({t.code: t for t in (*design.brief.threads, *thread_chart())}.values())
-
-        picker = ThreadPicker(self, chart, self._next.thread_for(self._sorts[0]), self._next.take_thread)
+        chart, stock = threads().box.offered(design.brief.threads), threads().box.stock
+        picker = ThreadPicker(self, chart, self._next.thread_for(self._sorts[0]), self._next.take_thread, stock)
         picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
         picker.show()
 

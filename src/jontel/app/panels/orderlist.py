@@ -5,7 +5,6 @@ from difflib import SequenceMatcher
 from typing import Literal, NamedTuple
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QListWidgetItem, QSizePolicy
 
 from jontel.app.icons import swatch
@@ -100,7 +99,7 @@ class OrderList(DraggedList):
             sort, number = one.key
             item.setData(Qt.ItemDataRole.UserRole if sort == "object" else STEP, number)
             if sort == "object":
-                item.setIcon(QIcon(swatch(one.colour)))
+                item.setIcon(swatch(one.colour))
             else:
                 bold = item.font()
                 bold.setBold(True)

@@ -5,7 +5,6 @@ from collections.abc import Callable
 from msgspec import Struct
 from msgspec.structs import replace
 from PyQt6.QtCore import QSize, pyqtSignal
-from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.columns import has_columns
@@ -31,8 +30,8 @@ from jontel.app.panels.shape import NodesEditor, OperationsEditor, PlaceEditor, 
 from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes, passes_of, underlay_menu
 from jontel.app.picker import ThreadPicker
 from jontel.app.session import Document
+from jontel.app.threads import threads
 from jontel.app.tools.base import Tool
-from jontel.data import thread_chart
 from jontel.design import Area, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
 from jontel.design.figures import FigureValues, figure_kind
@@ -204,7 +203,7 @@ class StitchPanel(Panel):
             self.layer == SHAPE and type(_figure_of(items)),
             self.theme.name,
             self.unit,
-            tuple(_choices(resolve(item, self.document.design.brief.ground).cover, item.shape) for item in items),
+            tuple(_choices(resolve(item, self.document.design.ground_for(item)).cover, item.shape) for item in items),
         )
         self._build(shape, items)
         for editor in self._editors:
@@ -236,7 +235,7 @@ class StitchPanel(Panel):
     def _show_head(self, items: tuple[StitchObject, ...]) -> None:
         assert self.document is not None
         design, sewn = self.document.design, self.document.sewn
-        self.thread_button.setIcon(QIcon(swatch(design.thread(items[0].thread).colour, 20)))
+        self.thread_button.setIcon(swatch(design.thread(items[0].thread).colour, 20))
         single = len(items) == 1
         self.name.setReadOnly(not single)
         if not self.name.hasFocus():
@@ -256,7 +255,7 @@ class StitchPanel(Panel):
     def _show_section(self, item: StitchObject, passes: tuple[Underlay, ...]) -> None:
         assert self.document is not None
         design = self.document.design
-        whole = resolve(item, design.brief.ground)
+        whole = resolve(item, design.ground_for(item))
         width = self.document.width_of(item)
         self.section.layer = self.layer
         self.section.show_build_up(
@@ -265,8 +264,7 @@ class StitchPanel(Panel):
 
     def _show_layers(self, items: tuple[StitchObject, ...], passes: tuple[Underlay, ...]) -> None:
         assert self.document is not None
-        ground = self.document.design.brief.ground
-        whole = resolve(items[0], ground)
+        whole = resolve(items[0], self.document.design.ground_for(items[0]))
         traits, name = traits_of(whole.cover), kind_name(whole.cover)
         mm = lambda value: format_length(value, self.unit)  # noqa: E731
         summary = directed_summary(items[0]) or traits.summary(whole.cover, mm)
@@ -484,7 +482,7 @@ class StitchPanel(Panel):
         if self.document is None or not self.document.selected():
             return
         design = self.document.design
-        chart = tuple({t.code: t for t in (*design.brief.threads, *thread_chart())}.values())
+        chart = threads().box.offered(design.brief.threads)
 
         def take(thread: Thread) -> None:
             if self.document is not None:
@@ -492,7 +490,7 @@ class StitchPanel(Panel):
                 self.document.edit(f"Use {thread.name}", made)
 
         like = design.thread(self.document.selected()[0].thread)
-        picker = ThreadPicker(self, chart, like, take)
+        picker = ThreadPicker(self, chart, like, take, threads().box.stock)
         picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
         picker.show()
 

@@ -47,7 +47,7 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
     if before is not None:
         then = before.design
         same = then.brief.ground == brief.ground and then.brief.machine == brief.machine
-        same = same and then.connections == design.connections
+        same = same and then.connections == design.connections and _weights(then) == _weights(design)
         before = before if same and then.least_stitch == design.least_stitch else None
     entries = _entries(design, before, progress)
     regions = _regions(design, entries, before)
@@ -62,6 +62,11 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
             parts.append(_Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
     pieces = _pieces(parts, overlaps, design, before)
     return SewPlan(design, pieces, tuple(threads), tuple(entries), overlaps)
+
+
+def _weights(design: Design) -> dict[str, int]:
+    """What the spacing of each thread follows."""
+    return {thread.code: thread.weight for thread in design.brief.threads}
 
 
 class _Part(NamedTuple):
@@ -113,7 +118,7 @@ def _unsewn(item: StitchObject, old: Entry | None) -> Entry:
 def _entry(item: StitchObject, ends: EntryExit, design: Design, old: Entry | None) -> Entry:
     """One object's stitches."""
     try:
-        whole = resolve(item, design.brief.ground)
+        whole = resolve(item, design.ground_for(item))
         sewn = stitch(whole, ends.entry, ends.exit)
         same = old is not None and old.sewn is sewn and old.segments is not None
         segments = old.segments if same and old is not None else segments_of(sewn, design.least_stitch)

@@ -24,7 +24,7 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
         if item is None or not traits_of(item.cover).hides:
             continue
         if "spacing" not in piece.notes:
-            piece.notes["spacing"] = getattr(resolve(item, design.brief.ground).cover, "spacing", None)
+            piece.notes["spacing"] = getattr(resolve(item, design.ground_for(item)).cover, "spacing", None)
         spacing: float | None = piece.notes["spacing"]
         width = design.thread(item.thread).width
         if spacing is None or spacing >= DENSE * width:

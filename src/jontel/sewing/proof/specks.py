@@ -51,7 +51,7 @@ def _covered(item: StitchObject, piece: Piece, design: Design) -> float:
     box = piece.bounds
     if not isinstance(item.shape, Area) or box is None or (box[2] - box[0]) * (box[3] - box[1]) > 2 * SPECK:
         return 1.0
-    whole = resolve(item, design.brief.ground)
+    whole = resolve(item, design.ground_for(item))
     try:
         sewn = sewn_edge(whole)
         columns_of(Area(item.shape.path, item.shape.rule))
