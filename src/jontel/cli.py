@@ -326,6 +326,71 @@ def proof_design(design: Path, as_json: bool) -> None:
         click.echo("Nothing found: ready to sew.")
 
 
+@cli.command("forecast")
+@click.argument("design", type=FILE)
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON document and nothing else.")
+@click.option("-o", "out", type=FILE, help="Also write a picture of it, .png or .svg.")
+@click.option("--exaggerate", type=click.FloatRange(0, 50), default=1.0, help="Show movements so much larger.")
+def forecast_design(design: Path, as_json: bool, out: Path | None, exaggerate: float) -> None:
+    """Say where DESIGN.jontel will lie when it is sewn: its size, what parts, what is not round."""
+    from jontel.files.atomic import write_whole
+    from jontel.files.formats import format_of, open_design
+    from jontel.forecast.findings import findings, roundness
+    from jontel.forecast.forecast import forecast
+    from jontel.forecast.report import report
+    from jontel.forecast.showing import shown
+    from jontel.sewing.plan import plan
+
+    made = open_design(design)
+    if out is not None:
+        if format_of(out).ending not in (".png", ".svg"):
+            raise CannotWrite(f"{out.name} is no picture; a forecast is written as .png or .svg.")
+        _spare((out,), design)
+    sewn = plan(made)
+    if not sewn.pieces:
+        raise CannotRead(f"{design.name} has no stitches yet; add an object first.")
+    seen = forecast(sewn)
+    told, round_ones = findings(made, seen), roundness(made, seen)
+    if out is not None:
+        write_whole(out, format_of(out).write(shown(seen, exaggerate), made))
+    if as_json:
+        click.echo(json.dumps(report(made, seen, told, round_ones), ensure_ascii=False, indent=2))
+        return
+    drawn = report(made, seen, told, round_ones)
+    click.echo(f"{drawn['width_mm']:.1f} x {drawn['height_mm']:.1f} mm as it will lie")
+    for finding in told:
+        click.echo(f"{finding.severity}: {finding.sentence}")
+    if not told:
+        click.echo("Nothing opens, nothing is pulled out of round.")
+
+
+@cli.command("solve")
+@click.argument("design", type=FILE)
+@click.option("-o", "outs", multiple=True, required=True, type=FILE)
+@click.option("--only", "names", multiple=True, help="Only the objects of this name; may repeat.")
+def solve_design(design: Path, outs: tuple[Path, ...], names: tuple[str, ...]) -> None:
+    """Work the edges of DESIGN.jontel out from the forecast, so that the cloth ends up as drawn."""
+    from jontel.files.formats import format_of, open_design
+    from jontel.forecast.solving import missed, solved
+
+    for out in outs:
+        format_of(out)
+    _spare(outs, design)
+    made = open_design(design)
+    part = _part(made, names, None, "0,0")
+    before = missed(made)
+    better = solved(made, part.ids if part is not None else ())
+    after = missed(better)
+    _write(better, outs)
+    for item in made.objects:
+        if item.id in after and better.objects[made.place_of(item.id)].solved is not None:
+            (one, all_one), (other, all_other) = before[item.id], after[item.id]
+            click.echo(
+                f"{item.name}: 95 of 100 places of its edge within {other:.2f} mm, all within {all_other:.2f} "
+                f"(before {one:.2f}, {all_one:.2f})"
+            )
+
+
 @cli.command("sew")
 @click.argument("stitchfile", type=FILE)
 @click.option("--hoop", help="Refuse what leaves this hoop.")

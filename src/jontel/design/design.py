@@ -53,6 +53,16 @@ class Beneath(Struct, frozen=True):
     inset: Annotated[float, Meta(ge=-5.0, le=20.0)] = 0.8
 
 
+class Solved(Struct, frozen=True):
+    """The edges that an object is sewn to so that the cloth ends up as drawn, worked out from the forecast.
+
+    ``stamp`` tells of what design: another one has another.
+    """
+
+    shape: Shape
+    stamp: Annotated[str, Meta(max_length=80)] = ""
+
+
 class StitchObject(Struct, frozen=True, kw_only=True):
     """One thing the machine sews: a shape with its build-up. ``underlay`` ``None`` is automatic.
 
@@ -62,7 +72,8 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     Objects with the same ``group``, unless that is 0, are selected together. A ``hidden`` one is neither shown nor
     sewn; a ``locked`` one is neither selected on the cloth nor changed there. ``undercut`` takes away what later
     objects hide of it, but for so many mm under their edges; ``None`` leaves it whole. ``strand`` says with which
-    others it is sewn as one, ``step`` in which step of the design; 0 is none.
+    others it is sewn as one, ``step`` in which step of the design; 0 is none. ``solved`` are the edges that are sewn
+    instead of compensated ones.
     """
 
     id: Identity
@@ -82,6 +93,7 @@ class StitchObject(Struct, frozen=True, kw_only=True):
     undercut: Annotated[float, Meta(ge=0.0, le=20.0)] | None = None
     strand: Strand | None = None
     step: Identity = 0
+    solved: Solved | None = None
     hidden: bool = False
     locked: bool = False
 

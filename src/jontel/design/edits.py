@@ -5,7 +5,7 @@ from collections.abc import Callable, Collection, Iterable
 
 from msgspec.structs import replace
 
-from jontel.design.design import Design, StitchObject
+from jontel.design.design import Design, Solved, StitchObject
 from jontel.design.figures import moved_figure
 from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.kinds import Cover
@@ -70,9 +70,17 @@ def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
         lettering=None if item.lettering is None else moved_lettering(item.lettering, matrix),
         monogram=None if item.monogram is None else moved_role(item.monogram, matrix),
         figure=None if item.figure is None else moved_figure(item.figure, matrix),
+        solved=_moved_solved(item.solved, matrix),
         ends=ends,
         cover=_turned_cover(item.cover, matrix),
     )
+
+
+def _moved_solved(solved: Solved | None, matrix: Matrix) -> Solved | None:
+    """Solved edges go along where an object is only moved; they are not those of a larger or a turned one."""
+    if solved is None or matrix[:4] != (1, 0, 0, 1):
+        return None
+    return replace(solved, shape=transform_shape(solved.shape, matrix))
 
 
 def _turned_cover(cover: Cover, matrix: Matrix) -> Cover:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, TypeVar, cast
 from msgspec import Meta, Struct
 from msgspec.structs import replace
 
+from jontel.design.cloth import Cloth
 from jontel.design.kinds import COVERS, CoverRecipe, CoverValues, Underlay, kind_of
 from jontel.design.kinds.values import Group, number, pins, values_of
 from jontel.design.thread import USUAL, Colour
@@ -47,7 +48,7 @@ class Ground(Struct, frozen=True):
     """Fabric, backing and topping, with the recipe that objects on it inherit.
 
     ``covers`` are its recipes, at most one a kind; a kind that it says nothing about has its own defaults.
-    ``column_underlay`` ``None`` chooses by the column's width.
+    ``column_underlay`` ``None`` chooses by the column's width, ``cloth`` ``None`` follows the weave.
     """
 
     name: Name
@@ -60,6 +61,7 @@ class Ground(Struct, frozen=True):
     edges: EdgesRecipe
     area_underlay: Passes
     column_underlay: Passes | None = None
+    cloth: Cloth | None = None
 
     def recipe(self, kind: type[R]) -> R:
         """The recipe of a cover, told by the class of its recipe or of its pins."""

@@ -161,7 +161,8 @@ def _check_object(item: StitchObject) -> None:
     """What no type can say: the outlines are path data on the cloth, profiles go forward."""
     try:
         line = item.lettering.line if item.lettering is not None else ""
-        for path in (*_paths(item.shape), line):
+        own = _paths(item.solved.shape) if item.solved is not None else ()
+        for path in (*_paths(item.shape), *own, line):
             if any(not math.isfinite(v) or abs(v) > FARTHEST for _, numbers in commands(path) for v in numbers):
                 raise CannotRead("an outline leaves the cloth")
     except CannotRead as error:

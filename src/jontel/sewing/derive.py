@@ -2,10 +2,11 @@
 
 from jontel.design.design import Design
 from jontel.sewing.shared import settled
+from jontel.sewing.solved import with_solved_edges
 from jontel.sewing.strands import stranded
 from jontel.sewing.undercut import undercut
 
 
 def derived(design: Design) -> Design:
     """``design`` with all shapes that follow from other objects as those are now; itself when there is none."""
-    return stranded(undercut(settled(design)))
+    return stranded(undercut(with_solved_edges(settled(design))))

@@ -187,8 +187,12 @@ class SewOutPanel(Panel):
     def _mend(self, number: int, which: int) -> None:
         finding = self._finding(number)
         if finding is not None and self.document is not None:
-            fix = finding.fixes[which]
-            self.document.edit(fix.label, fix.edit(self.document.history.design))
+            fix, document = finding.fixes[which], self.document
+            if fix.slow:
+                design, chosen = document.history.design, document.selection
+                document.edit_aside(fix.label, lambda: (fix.edit(design), chosen))
+            else:
+                document.edit(fix.label, fix.edit(document.history.design))
 
     def _count(self) -> None:
         many = sum(box.isChecked() for box in self.boxes.values())

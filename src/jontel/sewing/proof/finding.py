@@ -13,10 +13,11 @@ Severity = Literal["spoils", "look"]
 
 @dataclass(frozen=True)
 class Fix:
-    """An edit that mends a finding, and what it is called."""
+    """An edit that mends a finding, and what it is called; a ``slow`` one is worked out aside."""
 
     label: str
     edit: Callable[[Design], Design]
+    slow: bool = False
 
 
 @dataclass(frozen=True)
