@@ -5,6 +5,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QListWidget
 
+from jontel.app.panels.parts import FACTS
 from jontel.app.track import BLOCKS, STRIP, TALL
 from jontel.design import Area, Fill
 from jontel.design.order import Step
@@ -14,7 +15,7 @@ from jontel.sewing.estimate import totals
 from jontel.stitching.stitches import Kind
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of, ring_path
-from tests.test_order import letter_e
+from tests.test_order import letter_e, star_of_lines
 
 
 def row(user: User, words: str) -> int:
@@ -54,6 +55,7 @@ def test_undercut_is_shown_with_what_it_saves_and_taken(user: User) -> None:
     take(user)
     assert user.document.history.undo_label == "Undercut"
     assert user.design.objects[0].undercut == 1.5
+    assert user.design.objects[0].shape == Area(ring_path(20))  # what is drawn, bent and saved is the whole shape
     assert totals(user.plan).stitches < before
     user.click("proposal-sew-whole")
     take(user)
@@ -224,3 +226,20 @@ def test_the_colour_of_a_thread_is_the_same_in_a_selected_row(user: User) -> Non
     click_row(user, "Object 1")
     after = found.viewport().grab().toImage().pixelColor(spot)  # type: ignore[union-attr]
     assert before == after and before.name() == user.design.thread("1001").colour
+
+
+def test_lines_of_a_strand_stay_what_they_are_to_the_hand(user: User) -> None:
+    user.open(star_of_lines())
+    user.stage("Order")
+    user.document.select({item.id for item in user.design.objects})
+    user.click("proposal-strand")
+    take(user)
+    assert not any(item.hidden for item in user.design.objects)
+    found = user.find("orderList", QListWidget)
+    assert isinstance(found, QListWidget)
+    facts = [str(found.item(k).data(FACTS)) for k in range(found.count())]  # type: ignore[union-attr]
+    assert facts.count("in its strand") == len(user.design.objects) - 1
+    assert not [one for one in user.document.sewn.findings if one.kind == "hidden"]  # type: ignore[union-attr]
+    user.document.select(frozenset())
+    user.click_cloth(9.0, 0.0)
+    assert len(user.document.selection) == 1

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.app.faults import FAULTS
 from jontel.app.jobs import Lane
-from jontel.design import Design, JontelError
+from jontel.design import Design, JontelError, StitchObject
 from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.region import Region
@@ -44,6 +44,11 @@ class Sewn:
         plan = self.plan
         return {one.item.id: (one, region) for one, region in zip(plan.entries, plan.overlaps.regions, strict=True)}
 
+    @cached_property
+    def drawn(self) -> dict[int, StitchObject]:
+        """Each object as it was drawn."""
+        return {item.id: item for item in self.plan.drawn.objects}
+
     def piece_of(self, identity: int) -> Piece | None:
         """An object's part of the plan, if it has stitches."""
         share = self.by_object.get(identity)
@@ -59,7 +64,7 @@ def sewn_of(design: Design, before: Sewn | None = None, progress: Callable[[int,
 
 def proofed(sewn: Sewn) -> Sewn:
     """The same with its findings."""
-    return replace(sewn, findings=proof(sewn.design, sewn.plan), proofed=True)
+    return replace(sewn, findings=proof(sewn.plan.drawn, sewn.plan), proofed=True)
 
 
 class Planner(QObject):

@@ -78,9 +78,9 @@ class Document(QObject):
 
     @property
     def design(self) -> Design:
-        """The design as it is shown: with what is being dragged just now, derived objects in their present shapes."""
+        """The design as it is shown: with what is dragged just now, shared underlays in their present shapes."""
         asked = self._asked
-        return self.sewn.plan.design if self.sewn is not None and self.sewn.design is asked else asked
+        return self.sewn.plan.drawn if self.sewn is not None and self.sewn.design is asked else asked
 
     @property
     def _asked(self) -> Design:
@@ -106,7 +106,12 @@ class Document(QObject):
     def region_of(self, item: StitchObject) -> Region | None:
         """The cloth that an object covers, as the last job found it; ``None`` while it is not known."""
         found = self._known(item)
-        return found[1] if found is not None and found[0].item.shape == item.shape else None
+        return found[1] if found is not None and self._as_drawn(item) else None
+
+    def _as_drawn(self, item: StitchObject) -> bool:
+        """Whether what is known of an object is of the shape that it has."""
+        then = self.sewn.drawn.get(item.id) if self.sewn else None
+        return then is not None and then.shape == item.shape
 
     def passes_of(self, item: StitchObject) -> tuple[Underlay, ...]:
         """The underlay that an object is sewn with: its own, or what the last job chose for it."""
@@ -128,7 +133,7 @@ class Document(QObject):
     def lines_of(self, item: StitchObject) -> Lines:
         """The direction lines of an object: drawn, or as the last job worked them out."""
         found = self._known(item)
-        if found is not None and found[0].item.shape == item.shape:
+        if found is not None and self._as_drawn(item):
             return found[0].lines
         return () if isinstance(item.shape, Line) else item.shape.lines
 

@@ -7,6 +7,11 @@ from jontel.sewing.strands import stranded
 from jontel.sewing.undercut import undercut
 
 
+def drawn(design: Design) -> Design:
+    """``design`` as it is drawn, with the shapes of underlays that others share as those are now."""
+    return settled(design)
+
+
 def derived(design: Design) -> Design:
-    """``design`` with all shapes that follow from other objects as those are now; itself when there is none."""
-    return stranded(undercut(with_solved_edges(settled(design))))
+    """What is sewn of a design as it is drawn: solved edges, nothing that is undercut, strands as one walk."""
+    return stranded(undercut(with_solved_edges(design)))

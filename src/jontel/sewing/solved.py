@@ -23,7 +23,7 @@ def with_solved_edges(design: Design) -> Design:
 @kept
 def _sewn_so(item: StitchObject) -> StitchObject:
     assert item.solved is not None
-    return replace(item, shape=item.solved.shape, edges=UNCOMPENSATED)
+    return replace(item, shape=item.solved.shape, edges=UNCOMPENSATED, solved=None)
 
 
 def stamp_of(design: Design) -> str:

@@ -19,7 +19,7 @@ from jontel.design.thread import Thread
 from jontel.geometry.directing import lines_of
 from jontel.geometry.region import Region
 from jontel.lettering.setting import parted
-from jontel.sewing.derive import derived
+from jontel.sewing.derive import derived, drawn
 from jontel.sewing.ends import EntryExit, blocks_of, ends_in
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
 from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
@@ -42,7 +42,8 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
     ``before`` is the plan of an earlier value of the same design, if there is one: the result is the same, sooner.
     ``progress`` hears how many objects are done, of how many.
     """
-    design = derived(design)
+    shown = drawn(design)
+    design = derived(shown)
     brief = design.brief
     if before is not None:
         then = before.design
@@ -61,7 +62,7 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
             thread = by_code.get(entry.item.thread) or design.thread(entry.item.thread)
             parts.append(_Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
     pieces = _pieces(parts, overlaps, design, before)
-    return SewPlan(design, pieces, tuple(threads), tuple(entries), overlaps)
+    return SewPlan(design, shown, pieces, tuple(threads), tuple(entries), overlaps)
 
 
 def _weights(design: Design) -> dict[str, int]:

@@ -52,11 +52,13 @@ class SewPlan:
 
     As flat arrays: ``xy`` (n, 2), ``kind`` and ``layer`` uint8 (n,), ``object`` int32 (n,) (-1: none), ``thread``
     int16 (n,), the index into ``threads``, which are in the order of first use. ``stops`` maps the row of a stop to
-    its instruction. ``design`` is what was sewn, derived objects in their present shapes. ``entries`` and
+    its instruction. ``design`` is what is sewn, ``drawn`` how it was drawn, shared underlays in their present shapes;
+    both have the same objects in the same order. ``entries`` and
     ``overlaps`` are what the plan of the next edit starts from.
     """
 
     design: Design
+    drawn: Design
     pieces: tuple[Piece, ...]
     threads: tuple[Thread, ...]
     entries: tuple[Entry, ...]
