@@ -140,6 +140,8 @@ def _edits(w: MainWindow) -> Iterator[Command]:
         words = proposal.label + ("…" if proposal.values is not None else "")
         yield Command(words, proposal.keys, lambda proposal=proposal: w.propose(proposal))
     yield Command("Make a step of the selection", "Ctrl+Shift+J", w.make_step)
+    yield Command("Solve the edges from the forecast", "", on_document(lambda document: document.forecasting.solve()))
+    yield Command("Release the solved edges", "", on_document(lambda document: document.forecasting.release()))
     for words, keys, x, y in (
         ("left", "Left", -1, 0),
         ("right", "Right", 1, 0),

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from jontel.app.bending import Bending
 from jontel.app.columns import Columns
 from jontel.app.faults import FAULTS
+from jontel.app.forecasting import Forecasting
 from jontel.app.keeper import Keeper
 from jontel.app.memory import give_back
 from jontel.app.next import Next
@@ -62,6 +63,7 @@ class Document(QObject):
         self._keeper.troubled.connect(self.troubled)
         self._planner = Planner()
         self.columns = Columns(self)
+        self.forecasting = Forecasting(self)
         self.bending = Bending(self)
         self.next = Next(self)
         self.shaping = Shaping(self)

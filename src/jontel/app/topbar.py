@@ -8,7 +8,7 @@ from jontel.app.icons import application_mark, icon
 from jontel.app.session import Document, Session
 from jontel.app.theme import LIGHT, Theme
 
-VIEWS = ("Plan", "Thread", "Cloth")
+VIEWS = ("Plan", "Thread", "Cloth", "Forecast")
 
 
 class DesignTabs(QWidget):

@@ -26,6 +26,7 @@ from jontel.app.commands import Command, commands
 from jontel.app.desk import Desk
 from jontel.app.explain import Explainer
 from jontel.app.faults import FAULTS
+from jontel.app.foresee import ForecastBar
 from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
 from jontel.app.panels.artwork import ArtworkPanel
@@ -83,6 +84,7 @@ class MainWindow(QMainWindow):
         self.rail_buttons: dict[str, QToolButton] = {}
         self._lay_out()
         self.notice = Notice(self.canvas)
+        self.foresight = ForecastBar(self.canvas)
         self.explainer = Explainer({f"tool-{name}": tool.hint for name, tool in self.tools.items()})
         self.command_actions = [self._action(command) for command in commands(self)]
         self.tabs.finder.offer(self.command_actions)
@@ -165,6 +167,7 @@ class MainWindow(QMainWindow):
         self.tabs.close_wanted.connect(self.desk.close_document)
         self.stage_row.stage_wanted.connect(self.show_stage)
         self.stage_row.view_wanted.connect(self.canvas.set_view)
+        self.canvas.view_changed.connect(self.foresight.show_view)
         self.stage_row.undo.clicked.connect(self.undo)
         self.stage_row.redo.clicked.connect(self.redo)
         self.canvas.view_changed.connect(self.stage_row.show_view)
@@ -265,6 +268,7 @@ class MainWindow(QMainWindow):
         document = self.session.current
         self.canvas.show_document(document)
         self.transport.show_document(document)
+        self.foresight.show_document(document)
         for panel in self.panels:
             panel.show_document(document)
             panel.setEnabled(document is not None)

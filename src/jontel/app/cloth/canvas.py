@@ -36,7 +36,7 @@ from jontel.app.tools.base import Spot, Tool
 from jontel.design.units import Unit
 from jontel.geometry.nodes import Chains
 
-View = Literal["plan", "thread", "cloth"]
+View = Literal["plan", "thread", "cloth", "forecast"]
 SHARP_AFTER = 90
 AFTER_EDIT = 80
 """So many ms after an edit the cloth is painted without waiting for its stitches."""
@@ -100,6 +100,8 @@ class Canvas(QWidget):
             self.document.selection_changed.disconnect(self.update)
             self.document.playhead_changed.disconnect(self.update)
             self.document.columns.changed.disconnect(self.update)
+            self.document.forecasting.changed.disconnect(self._renew)
+            self.document.forecasting.want("view", False)
             self.document.bending.changed.disconnect(self.update)
         self.tool.cancel()
         if self.resting is not None:
@@ -113,6 +115,8 @@ class Canvas(QWidget):
             document.selection_changed.connect(self.update)
             document.playhead_changed.connect(self.update)
             document.columns.changed.connect(self.update)
+            document.forecasting.changed.connect(self._renew)
+            document.forecasting.want("view", self.view == "forecast")
             document.bending.changed.connect(self.update)
         self._fitted = False
         self._painters.stop()
@@ -121,8 +125,10 @@ class Canvas(QWidget):
         self.fit()
 
     def set_view(self, view: View) -> None:
-        """Plan, thread or cloth."""
+        """Plan, thread, cloth, or cloth as it will lie."""
         self.view = view
+        if self.document is not None:
+            self.document.forecasting.want("view", view == "forecast")
         self.view_changed.emit(view)
         self.update()
 
@@ -348,9 +354,11 @@ class Canvas(QWidget):
         assert self.document is not None
         if self.document.sewn is None:
             return None
+        seen = self.document.forecasting.seen if self.view == "forecast" else None
+        sewn = self.document.sewn if seen is None else seen.sewn
         return Wish(
-            self.document.sewn, self.document.design, self.view, self.camera, self.size(), self.devicePixelRatioF(),
-            self.document.playhead, self.shows_connections, self.theme,
+            sewn, self.document.design, self.view, self.camera, self.size(), self.devicePixelRatioF(),
+            self.document.playhead, self.shows_connections, self.theme, seen,
         )  # fmt: skip
 
     def _paint_scene(self, painter: QPainter) -> None:

@@ -12,8 +12,10 @@ from PyQt6.QtGui import QImage, QPainter
 
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.connections import paint_connections
+from jontel.app.cloth.foresight import paint_forecast
 from jontel.app.cloth.ink import ink_of, ink_until, paint_ink
 from jontel.app.cloth.markers import paint_plan
+from jontel.app.forecasting import Seen
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
 from jontel.design import Design, Thread
@@ -43,12 +45,14 @@ class Wish:
     playhead: int | None
     connections: bool
     theme: Theme
+    forecast: Seen | None = None
 
     def same_things(self, other: "Wish") -> bool:
         """Whether another wish is for the same picture, seen by any camera."""
         return (
             self.sewn.plan is other.sewn.plan
-            and (self.view != "plan" or self.design is other.design)
+            and self.forecast is other.forecast
+            and (self.view not in ("plan", "forecast") or self.design is other.design)
             and self.view == other.view
             and self.playhead == other.playhead
             and self.connections == other.connections
@@ -90,6 +94,8 @@ class Painter:
                 paint_plan(painter, wish.design, wish.sewn, camera, wish.theme)
             else:
                 self._stitches(painter, wish, camera, QRect(0, 0, wide, tall))
+            if wish.forecast is not None:
+                paint_forecast(painter, wish.design, wish.forecast, camera, wish.theme)
             if wish.connections or wish.view == "thread":
                 painter.setRenderHint(QPainter.RenderHint.Antialiasing)
                 paint_connections(painter, wish.sewn, camera, wish.theme, wish.playhead)
@@ -135,7 +141,7 @@ class Painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setTransform(here.transform())
             ink = ink_of(piece) if until is None else ink_until(piece, until)
-            paint_ink(painter, ink, thread, wish.view, visible, camera.scale)
+            paint_ink(painter, ink, thread, "cloth" if wish.view == "forecast" else wish.view, visible, camera.scale)
         finally:
             painter.end()
         if until is None:

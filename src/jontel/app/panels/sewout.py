@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QStandardPaths, pyqtBoundSignal, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -30,6 +31,8 @@ from jontel.stitching.stitches import Kind
 
 CHOSEN = (".ngc", ".pdf")
 MOST_CARDS = 30
+FORETOLD = 1000
+"""From this number on a card is a finding of the forecast."""
 
 
 def usual_folder() -> Path:
@@ -66,6 +69,11 @@ class SewOutPanel(Panel):
         self.findings = QVBoxLayout()
         self.findings.setSpacing(6)
         self.body.addLayout(self.findings)
+        self.foreseen = label("FORECAST", "section")
+        self.body.addWidget(self.foreseen)
+        self.foreseeing = QVBoxLayout()
+        self.foreseeing.setSpacing(6)
+        self.body.addLayout(self.foreseeing)
         self.body.addWidget(rule())
         self.body.addWidget(label("FILES", "section"))
         self.boxes: dict[str, QCheckBox] = {}
@@ -100,16 +108,38 @@ class SewOutPanel(Panel):
         self.body.addWidget(self.written)
         self.body.addStretch(1)
         self._shown: object = None
+        self._foreseen: object = ()
         self._totals: list[QLabel] = []
         self._count()
 
     @staticmethod
     def _signals(document: Document) -> tuple[pyqtBoundSignal, ...]:
-        return (document.findings_changed,)
+        return (document.findings_changed, document.forecasting.changed)
+
+    def show_document(self, document: Document | None) -> None:
+        """Show another document; its forecast is worked out while this is seen."""
+        if self.document is not None:
+            self.document.forecasting.want("proof", False)
+        super().show_document(document)
+        self._look(self.isVisible())
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Work the forecast out while it is looked at."""
+        super().showEvent(event)
+        self._look(True)
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """No longer."""
+        super().hideEvent(event)
+        self._look(False)
+
+    def _look(self, on: bool) -> None:
+        if self.document is not None:
+            self.document.forecasting.want("proof", on)
 
     def rebuild(self) -> None:
         """Show the findings again."""
-        self._shown = None
+        self._shown = self._foreseen = None
 
     def refresh(self) -> None:
         """Show totals and findings."""
@@ -118,6 +148,7 @@ class SewOutPanel(Panel):
         if sewn is None:
             return
         self._show_totals(sewn.totals)
+        self._show_foreseen()
         told = [(one.kind, one.sentence, [fix.label for fix in one.fixes]) for one in sewn.findings]
         if told == self._shown:
             return
@@ -131,6 +162,30 @@ class SewOutPanel(Panel):
             self.findings.addWidget(self._card(number, finding))
         if len(sewn.findings) > MOST_CARDS:
             self.findings.addWidget(label(f"and {len(sewn.findings) - MOST_CARDS} more: mend these first.", "muted"))
+
+    def _show_foreseen(self) -> None:
+        """What the forecast finds."""
+        assert self.document is not None
+        found = self._foretold()
+        told = None if found is None else [one.sentence for one in found]
+        if told == self._foreseen:
+            return
+        self._foreseen = told
+        clear(self.foreseeing)
+        if found is None:
+            self.foreseeing.addWidget(label("Working out where it will lie…", "muted"))
+        elif not found:
+            self.foreseeing.addWidget(label("Nothing opens, nothing is pulled out of round.", "muted"))
+        for number, finding in enumerate((found or ())[:MOST_CARDS]):
+            self.foreseeing.addWidget(self._card(FORETOLD + number, finding))
+
+    def _foretold(self) -> tuple[Finding, ...] | None:
+        """The findings of the forecast; ``None`` while they are not known."""
+        document = self.document
+        seen = document.forecasting.seen if document is not None else None
+        if document is None or seen is None or document.sewn is None or seen.whole.plan is not document.sewn.plan:
+            return None
+        return seen.findings
 
     def _show_totals(self, sums: Totals) -> None:
         facts = (
@@ -174,6 +229,9 @@ class SewOutPanel(Panel):
     def _finding(self, number: int) -> Finding | None:
         """A finding as the last proof found it: its card stays while it says the same."""
         sewn = self.document.sewn if self.document else None
+        if number >= FORETOLD:
+            foretold = self._foretold() or ()
+            return foretold[number - FORETOLD] if number - FORETOLD < len(foretold) else None
         return sewn.findings[number] if sewn is not None and number < len(sewn.findings) else None
 
     def _show(self, number: int) -> None:
