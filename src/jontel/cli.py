@@ -10,7 +10,7 @@ from typing import Any
 import click
 from msgspec.structs import replace
 
-from jontel.data import find_ground, find_hoop, grounds, hoops, thread_chart
+from jontel.data import find_hoop, hoops, thread_chart
 from jontel.design import CannotRead, CannotWrite, JontelError, Run, Satin
 from jontel.design.words import many
 
@@ -115,6 +115,7 @@ def digitize(
     from jontel.artwork.drawing import Size
     from jontel.files.atomic import read_whole
     from jontel.files.formats import format_of
+    from jontel.files.owngrounds import find_ground
     from jontel.sewing.estimate import totals
     from jontel.sewing.plan import plan
     from jontel.sewing.resize import to_size
@@ -155,6 +156,7 @@ def letter(
     from jontel.design.edits import add_objects, drop_unused_threads
     from jontel.design.lettering import MOST_SIGNS, Lettering, least_stroke_on
     from jontel.files.formats import format_of
+    from jontel.files.owngrounds import find_ground
     from jontel.lettering.fonts import font_of_file, open_font, shipped_fonts
     from jontel.lettering.setting import centred, set_in, words_object
     from jontel.sewing.estimate import totals
@@ -391,6 +393,60 @@ def solve_design(design: Path, outs: tuple[Path, ...], names: tuple[str, ...]) -
             )
 
 
+@cli.command("swatch")
+@click.option("--ground", default="Woven twill", show_default=True)
+@click.option("-o", "outs", multiple=True, required=True, type=FILE)
+@click.option("--form", type=FILE, help="Also write a list of what to measure, to be filled in (CSV).")
+def make_swatch(ground: str, outs: tuple[Path, ...], form: Path | None) -> None:
+    """Write a swatch to sew on your own cloth, for “jontel calibrate”."""
+    from jontel.files.atomic import write_whole
+    from jontel.files.formats import format_of
+    from jontel.files.owngrounds import find_ground
+    from jontel.forecast.calibrating import readings_form
+    from jontel.forecast.swatch import swatch
+
+    for out in outs:
+        format_of(out)
+    _write(swatch(find_ground(ground)), outs)
+    if form is not None:
+        write_whole(form, readings_form(find_ground(ground)))
+        click.echo(str(form))
+
+
+@cli.command()
+@click.argument("readings", type=FILE)
+@click.option("--name", required=True, help="What the ground is to be called.")
+@click.option("--ground", default="Woven twill", show_default=True, help="The ground that the swatch was sewn as.")
+@click.option("-o", "out", type=FILE, help="Also write what was measured on a picture (CSV).")
+def calibrate(readings: Path, name: str, ground: str, out: Path | None) -> None:
+    """Work out how your cloth gives from READINGS.csv, or from a scan or photo of the sewn swatch, and keep it."""
+    from jontel.files.atomic import read_whole, write_whole
+    from jontel.files.owngrounds import find_ground, keep_ground
+    from jontel.forecast.calibrating import fitted, own_ground, read_readings, readings_csv
+    from jontel.forecast.scanning import measured_on
+
+    like = find_ground(ground)
+    data = read_whole(readings)
+    if readings.suffix.lower() == ".csv":
+        measured = read_readings(data, readings.name)
+    else:
+        measured = measured_on(data, readings.name)
+        if out is not None:
+            write_whole(out, readings_csv(measured))
+    found = fitted(like, measured, on_picture=readings.suffix.lower() != ".csv")
+    made = own_ground(like, name, found)
+    path = keep_ground(made)
+    click.echo(f"{made.name}: from {found.used} readings, off by {found.off:.2f} mm on average; kept in {path}")
+    cloth = found.cloth
+    click.echo(
+        f"  draws in by {cloth.pull:.3f} ± {found.pull:.3f} along stitches, widens by {cloth.push:.3f} ± "
+        f"{found.push:.3f} across them"
+    )
+    firm = cloth.across / cloth.along
+    click.echo(f"  {firm:.2f} ± {found.ratio:.2f} times as firm across the grain as along it")
+    click.echo(f"  compensated by pull {made.edges.pull:.2f} and push {made.edges.push:.2f} mm from now on")
+
+
 @cli.command("sew")
 @click.argument("stitchfile", type=FILE)
 @click.option("--hoop", help="Refuse what leaves this hoop.")
@@ -410,8 +466,10 @@ def sew_file(stitchfile: Path, hoop: str | None) -> None:
 
 @cli.command("grounds")
 def list_grounds() -> None:
-    """List the grounds."""
-    for ground in grounds():
+    """List the grounds, the user's own last."""
+    from jontel.files.owngrounds import all_grounds
+
+    for ground in all_grounds():
         click.echo(f"{ground.name}: {ground.fabric}, backing {ground.backing}, topping {ground.topping}")
 
 

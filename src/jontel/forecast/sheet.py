@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from jontel.design.cloth import Cloth
@@ -154,7 +155,8 @@ def _inside(places: Floats, hoop: Hoop) -> NDArray[np.bool_]:
 
 def sheet_for(cloth: Cloth, hoop: Hoop, box: Box, element: float = ELEMENT) -> Sheet:
     """The sheet of a ground in a hoop, fine where ``box`` is (x0, y0, x1, y1), mm; kept."""
-    return _sheet_for(cloth, hoop, fine_part(box), element)
+    stiff = replace(cloth, pull=0.0, push=0.0, hold=0.0, limit=1.0)  # what thread does to it is no part of it
+    return _sheet_for(stiff, hoop, fine_part(box), element)
 
 
 @lru_cache(maxsize=6)

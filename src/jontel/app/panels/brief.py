@@ -14,7 +14,7 @@ from jontel.app.panels.parts import Fold, NumberField, PinnedRow, button, clear,
 from jontel.app.panels.threads import ThreadsEditor
 from jontel.app.picker import ThreadPicker
 from jontel.app.threads import threads
-from jontel.data import grounds, hoops
+from jontel.data import hoops
 from jontel.design import Design, Hoop, Thread
 from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread
 from jontel.design.kinds import kind_name, traits_of
@@ -23,6 +23,7 @@ from jontel.design.machine import MachineProfile
 from jontel.design.resolve import keep_values
 from jontel.design.units import format_length
 from jontel.design.words import many
+from jontel.files.owngrounds import all_grounds
 from jontel.sewing.resize import to_size
 
 OWN_HOOP = "Own size…"
@@ -68,7 +69,8 @@ class BriefPanel(Panel):
         self.ground = QComboBox()
         self.ground.setObjectName("ground")
         self.ground.setAccessibleName("Ground")
-        self.ground.addItems([one.name for one in grounds()])
+        self._grounds = all_grounds()
+        self.ground.addItems([one.name for one in self._grounds])
         self.ground.activated.connect(self._take_ground)
         self.body.addWidget(self.ground)
         self.recipe = label("", "muted", wrap=True)
@@ -220,7 +222,7 @@ class BriefPanel(Panel):
         if self.document is None:
             return
         design = self.document.history.design
-        ground = grounds()[index]
+        ground = self._grounds[index]
         if ground == design.brief.ground:
             return
         pins, follow = design.pins(), inherited_values(design)
