@@ -26,6 +26,7 @@ screenshots: $(STAMP)
 	$(BIN)/python tools/sheet.py docs/stitches.png
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/columns.py docs/columns.png
 	$(BIN)/python tools/fonts.py docs/lettering.png
+	$(BIN)/python tools/foresight.py docs/forecast.png
 
 setup: $(STAMP)
 

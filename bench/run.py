@@ -202,6 +202,14 @@ def names() -> None:
         note(name, value)
 
 
+def foreseen() -> None:
+    """How long a forecast takes."""
+    from forecasts import forecasts
+
+    for name, value in forecasts().items():
+        note(name, value)
+
+
 def better_orders() -> None:
     """How fast a better order is found, and what it saves."""
     from orders import orders
@@ -340,6 +348,7 @@ if __name__ == "__main__":
     letters()
     names()
     better_orders()
+    foreseen()
     edits()
     opening()
     window()

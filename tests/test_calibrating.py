@@ -47,13 +47,7 @@ def photo(
     seen_at = (
         (corners - size / 2) @ np.array([[c, s], [-s, c]]) + size / 2 + margin + rng.normal(0, 0.01 * size, (4, 2))
     )
-    tilt = (
-        ProjectiveTransform.from_estimate(seen_at, corners)
-        if hasattr(ProjectiveTransform, "from_estimate")
-        else ProjectiveTransform()
-    )
-    if not hasattr(ProjectiveTransform, "from_estimate"):
-        tilt.estimate(seen_at, corners)
+    tilt = ProjectiveTransform.from_estimate(seen_at, corners)
     laid = warp(thread, tilt, output_shape=(whole, whole), order=1)
     y, x = np.mgrid[:whole, :whole] / whole
     cloth, ink = (40, 205) if dark else (205, 40)

@@ -255,6 +255,17 @@ def test_two_areas_that_touch_part_on_jersey_and_it_is_said_where_and_how_far() 
     assert max((one.width for one in seams(firm, forecast(plan(firm)))), default=0.0) < seam.width
 
 
+@pytest.mark.parametrize("angle", [0.0, 35.0])
+@pytest.mark.parametrize("ground", ["Jersey T-shirt", "Pique knit"])
+def test_rows_sewn_out_and_back_are_told_and_sewn_through_when_mended(angle: float, ground: str) -> None:
+    design = design_on(ground, (Area(ring_path(15)), Fill(angle=angle)))
+    (told,) = [one for one in findings(design, forecast(plan(design))) if one.kind == "toothed"]
+    assert "sewn out and back" in told.sentence and told.fixes[0].slow
+    mended = told.fixes[0].edit(design)
+    assert mended.objects[0].ends.entry is not None and mended.objects[0].shape == design.objects[0].shape
+    assert not [one for one in findings(mended, forecast(plan(mended))) if one.kind == "toothed"]
+
+
 def test_shapes_that_were_never_to_touch_do_not_part() -> None:
     apart = design_on(
         "Jersey T-shirt", (Area(box_path(-15, -10, 12, 20)), Fill()), (Area(box_path(0, -10, 12, 20)), Fill())

@@ -191,6 +191,13 @@ def main(out: Path, wanted: set[str]) -> None:
     shot("sew-out")
     document.show_moment(None)
     window.show_stage(stages["Stitch"])
+    window.canvas.set_view("forecast")
+    for _ in range(60):
+        settle(window)
+        if document.forecasting.seen is not None:
+            break
+    shot("view-forecast")
+    window.canvas.set_view("cloth")
     select(window, "Sky")
     window.dress(DARK)
     shot("dark")

@@ -6,18 +6,21 @@ Each is a finding like those of the proof, with a fix that is worked out aside.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, product
 
 import numpy as np
 import shapely
+from msgspec.structs import replace
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotStitch
-from jontel.design.shapes import Point
+from jontel.design.resolve import resolve
+from jontel.design.shapes import Area, Point
 from jontel.design.units import format_length
-from jontel.forecast.forecast import Forecast
+from jontel.forecast.forecast import Forecast, forecast
 from jontel.forecast.solving import solvable, solved
 from jontel.geometry.region import Region, polygons_of
+from jontel.sewing.plan import plan
 from jontel.sewing.proof.finding import Finding, Fix, at
 from jontel.stitching.covers.fill import region_for
 
@@ -179,9 +182,10 @@ def findings(design: Design, seen: Forecast) -> list[Finding]:
     for owner, apart, place in toothed(design, seen):
         sentence = (
             f"Rows of “{names[owner]}” are sewn out and back at {at(place)}; their ends will lie "
-            f"{format_length(apart, 'mm', 1)} apart: pin entry and exit at the two ends of its rows."
+            f"{format_length(apart, 'mm', 1)} apart: enter and leave it where its rows end."
         )
-        found.append((apart / 2, Finding("toothed", "look", sentence, (owner,), place, ())))
+        fixes = _through(design, owner)
+        found.append((apart / 2, Finding("toothed", "look", sentence, (owner,), place, fixes)))
     strain = np.abs(seen.strain)
     if strain.size and strain.max() > PUCKERS * seen.cloth.limit:
         down, across = np.unravel_index(int(np.argmax(strain)), strain.shape)
@@ -192,6 +196,37 @@ def findings(design: Design, seen: Forecast) -> list[Finding]:
         )
         found.append((0.1, Finding("strain", "look", sentence, (), spot, ())))
     return [finding for _, finding in sorted(found, key=lambda pair: -pair[0])]
+
+
+def _through(design: Design, owner: int) -> tuple[Fix, ...]:
+    """Rows sewn from one end of a shape to the other, where they lie one way and its ends are not set by hand."""
+    item = design.object(owner)
+    if item is None or item.ends.entry is not None or item.ends.exit is not None or not isinstance(item.shape, Area):
+        return ()
+    angle = getattr(resolve(item, design.ground_for(item)).cover, "angle", None)
+    drawn = drawn_of(item)
+    if angle is None or drawn.is_empty or item.shape.lines or item.shape.guide is not None:
+        return ()
+    xy = shapely.get_coordinates(drawn)
+    far = xy @ np.array([math.sin(math.radians(angle)), math.cos(math.radians(angle))])
+    ends = [(round(float(xy[k, 0]), 3), round(float(xy[k, 1]), 3)) for k in (np.argmin(far), np.argmax(far))]
+    return (Fix("Enter and leave at the ends of its rows", lambda one: _best_ends(one, owner, ends), slow=True),)
+
+
+def _best_ends(design: Design, owner: int, ends: list[Point]) -> Design:
+    """``design`` with an object entered and left at those of two places with which its rows lie most level.
+
+    Where its underlay ends decides on which side its cover begins.
+    """
+    base = plan(design)
+    found: list[tuple[float, Design]] = []
+    item = next(one for one in design.objects if one.id == owner)
+    for entry, leave in product(ends, ends):
+        pinned = replace(item, ends=replace(item.ends, entry=entry, exit=leave))
+        made = replace(design, objects=tuple(pinned if one.id == owner else one for one in design.objects))
+        teeth = {one: apart for one, apart, _ in toothed(made, forecast(plan(made, base)))}
+        found.append((teeth.get(owner, 0.0), made))
+    return min(found, key=lambda one: one[0])[1]
 
 
 def _solver(ids: frozenset[int]) -> Callable[[Design], Design]:

@@ -7,6 +7,7 @@ piece the fields of its parcels add up in the order in which they are sewn.
 """
 
 import hashlib
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -19,7 +20,7 @@ from jontel.design.cloth import Cloth
 from jontel.design.design import Design
 from jontel.design.stopping import go_on
 from jontel.forecast.cloth import cloth_of
-from jontel.forecast.sheet import ELEMENT, Box, Sheet, sheet_for
+from jontel.forecast.sheet import ELEMENT, Box, Sheet, fine_part, sheet_for
 from jontel.forecast.strain import SPREAD, covered, parcels_of
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import Region, polygons_of
@@ -28,6 +29,8 @@ from jontel.stitching.stitches import Kind
 
 PARCELS = 32
 """The sew-out is taken in about so many parcels at least, and no piece in more than its share of them."""
+MOST_ELEMENTS = 30_000
+"""The fine part of a sheet has no more elements than this."""
 EDGE_STEP = 0.7
 """Edges are forecast at places so many mm apart."""
 NEAREST = 4
@@ -170,11 +173,18 @@ def box_of(plan: SewPlan) -> Box:
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
-def forecast(plan: SewPlan, element: float = ELEMENT, cloth: Cloth | None = None) -> Forecast:
-    """Where a plan will lie, on its ground, or on another ``cloth``. What is known of its pieces is taken over."""
+def forecast(plan: SewPlan, element: float | None = None, cloth: Cloth | None = None) -> Forecast:
+    """Where a plan will lie, on its ground, or on another ``cloth``. What is known of its pieces is taken over.
+
+    Elements are 1 mm wide, and wider where a design would need too many of them.
+    """
     design: Design = plan.design
     cloth = cloth or cloth_of(design.brief.ground)
-    sheet = sheet_for(cloth, design.brief.hoop, box_of(plan), element)
+    box = box_of(plan)
+    if element is None:
+        left, top, right, low = fine_part(box)
+        element = max(ELEMENT, math.sqrt((right - left) * (low - top) / MOST_ELEMENTS))
+    sheet = sheet_for(cloth, design.brief.hoop, box, element)
     longest = max(covered(plan.pieces) / PARCELS, 1.0)
     shares: list[Share] = []
     total = np.zeros((len(sheet.ys), len(sheet.xs), 2), np.float32)

@@ -79,9 +79,9 @@ def _parts() -> list[tuple[str, Shape, Cover]]:
     for width, at in _columns():
         found.append((f"upright {width:g}", Line(f"M{at} -36 L{at} {LONG - 36}", width), Satin()))
         found.append((f"level {width:g}", Line(f"M-36 {at} L{LONG - 36} {at}", width), Satin()))
-    found.append(("disc", Area(_ring(8.0, 0.0, 2.0)), Fill()))
+    found.append(("disc", Area(circle(8.0, 0.0, 2.0)), Fill()))
     found.append(("square", Area("M14 -6 L30 -6 L30 10 L14 10 Z"), Fill()))
-    found.append(("ring", Area(_ring(8.0, 2.0, 26.0) + " " + _ring(4.0, 2.0, 26.0), "evenodd"), Fill()))
+    found.append(("ring", Area(circle(8.0, 2.0, 26.0) + " " + circle(4.0, 2.0, 26.0), "evenodd"), Fill()))
     found.append(("left half", Area("M16 18 L25 18 L25 34 L16 34 Z"), Fill()))
     found.append(("right half", Area("M25 18 L34 18 L34 34 L25 34 Z"), Fill()))
     return found
@@ -96,7 +96,8 @@ def _columns() -> list[tuple[float, float]]:
     return found
 
 
-def _ring(radius: float, x: float, y: float) -> str:
+def circle(radius: float, x: float, y: float) -> str:
+    """Path data of a circle, mm."""
     k = 0.5522847498 * radius
     return (
         f"M{x + radius} {y} C{x + radius} {y + k} {x + k} {y + radius} {x} {y + radius} "
