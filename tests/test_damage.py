@@ -4,13 +4,15 @@ import pytest
 from msgspec.structs import replace
 
 from jontel.design import Area, Artwork, CannotRead, Column, Design, Ends, Fill, Line, Run, Satin, StitchObject
-from jontel.design.design import Guide
+from jontel.design.cloth import Cloth
+from jontel.design.design import Guide, Solved
 from jontel.design.edits import add_objects, change_objects
 from jontel.design.figures import shape_of
 from jontel.design.figures.star import Star
 from jontel.design.kinds.mesh import Mesh
 from jontel.design.lettering import LetterChange, Lettering
 from jontel.design.monogram import Monogram
+from jontel.design.order import Connections, Step, Strand
 from jontel.design.shapes import Corrections
 from jontel.files import working
 from jontel.lettering.monograms import with_monogram
@@ -23,6 +25,21 @@ from tests.mutations import mutated
 COLUMNS = Corrections(
     cuts=(((30.0, -1.0), (30.0, 5.0)),), merges=(((22.0, 2.0), (35.0, 2.0)),), order=((35.0, 2.0), (22.0, 2.0))
 )
+
+
+def ordered(made: Design) -> Design:
+    """With what is said of the order, an undercut, a strand, and an edge solved."""
+    strand = Strand(3, "fewest")
+    made = change_objects(made, {2}, lambda item: replace(item, step=1, ends=Ends(stop_before="Look", lock="star")))
+    made = change_objects(made, {4}, lambda item: replace(item, strand=strand))
+    along = replace(made.objects[3], id=90, name="Along", shape=Line("M-5 -20 L-5 -12"), strand=strand)
+    made = replace(made, objects=(*made.objects[:4], along, *made.objects[4:]))
+    made = change_objects(made, {5}, lambda item: replace(item, undercut=0.8))
+    made = change_objects(made, {6}, lambda item: replace(item, solved=Solved(item.shape, "stamp")))
+    ground = replace(made.brief.ground, cloth=Cloth(pull=0.06))
+    steps = (Step(1, "Leaf", before="Lay the film", felt="red"), Step(2, "Rest"))
+    rules = Connections(cut_over=2.0, alike=4.0, lock="cross", sink_over=9.0)
+    return replace(made, steps=steps, connections=rules, brief=replace(made.brief, ground=ground))
 
 
 def whole() -> Design:
@@ -53,6 +70,7 @@ def whole() -> Design:
     ends = Ends(entry=(0.0, 0.0), stop="change the bobbin")
     made = change_objects(made, {1}, lambda item: replace(item, underlay=(Mesh(),), ends=ends))
     made = replace(made, next_id=100, guides=(Guide(True, 5.0), Guide(False, -3.0)), zero=(2.0, 3.0))
+    made = ordered(made)
     return replace(made, artwork=(Artwork("a.svg", "svg", 0.0, 0.0, 10.0, 10.0, b"<svg/>"),))
 
 

@@ -44,6 +44,15 @@ def settle(window: MainWindow, ms: int = 250) -> None:
             break
 
 
+def foreseen(window: MainWindow) -> None:
+    """Let the forecast arrive."""
+    document = window.session.current
+    for _ in range(60):
+        settle(window)
+        if document is None or document.forecasting.seen is not None:
+            break
+
+
 def select(window: MainWindow, *names: str) -> None:
     document = window.session.current
     assert document is not None
@@ -188,14 +197,12 @@ def main(out: Path, wanted: set[str]) -> None:
     window.show_stage(stages["Sew-out"])
     assert document.sewn is not None
     document.show_moment(int(len(document.sewn.plan) * 0.62))
+    foreseen(window)
     shot("sew-out")
     document.show_moment(None)
     window.show_stage(stages["Stitch"])
     window.canvas.set_view("forecast")
-    for _ in range(60):
-        settle(window)
-        if document.forecasting.seen is not None:
-            break
+    foreseen(window)
     shot("view-forecast")
     window.canvas.set_view("cloth")
     select(window, "Sky")

@@ -183,7 +183,8 @@ def sheet(t: Theme) -> str:
     QToolButton[kind="stage"]:checked {{ background: transparent; color: {t.ink}; font-weight: 600; border-bottom: 3px solid {t.accent}; }}
     QToolButton[kind="view"] {{ border: 1px solid {t.line}; border-radius: 0; padding: 4px 13px; background: {t.field}; }}
     QToolButton#view-Plan {{ border-top-left-radius: {RADIUS}px; border-bottom-left-radius: {RADIUS}px; border-right: none; }}
-    QToolButton#view-Cloth {{ border-top-right-radius: {RADIUS}px; border-bottom-right-radius: {RADIUS}px; border-left: none; }}
+    QToolButton#view-Cloth {{ border-left: none; border-right: none; }}
+    QToolButton#view-Forecast {{ border-top-right-radius: {RADIUS}px; border-bottom-right-radius: {RADIUS}px; }}
     QToolButton[kind="view"]:checked {{ background: {t.accent_soft}; color: {t.accent}; font-weight: 600; }}
     QToolButton[kind="layer"] {{ text-align: left; }}
     QToolButton[kind="group"] {{ text-align: left; padding: 3px 0; color: {t.muted}; font-weight: 600; }}

@@ -122,8 +122,10 @@ def roundness(design: Design, seen: Forecast) -> list[Roundness]:
     found = []
     for item in design.objects:
         region = edges.get(item.id)
+        if region is None:
+            continue
         drawn = drawn_of(item)
-        if region is None or len(drawn.geoms) != 1:
+        if len(drawn.geoms) != 1:
             continue
         outer = shapely.Polygon(drawn.geoms[0].exterior)
         circle = math.pi * shapely.minimum_bounding_radius(outer) ** 2

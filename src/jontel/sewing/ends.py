@@ -19,7 +19,7 @@ from jontel.design.kinds import traits_of
 from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
-from jontel.geometry.region import Region
+from jontel.geometry.region import Region, polygons_of
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.covers.satin import columns_of
 
@@ -193,6 +193,10 @@ def _cost(one: _Option, other: _Option, hides: BaseGeometry | None) -> tuple[int
 
 @kept
 def _body(shape: Shape) -> Region:
+    """About the cloth that a shape covers."""
+    if isinstance(shape, Line):
+        middles = [shapely.LineString(one.loop()) for one in flatten(shape.path)]
+        return polygons_of(shapely.unary_union(shapely.buffer(middles, shape.width / 2, cap_style="flat")))
     try:
         return region_for(shape)
     except CannotStitch:

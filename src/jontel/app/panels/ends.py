@@ -59,6 +59,7 @@ class StopRow(QWidget):
         line = self.words.lineEdit()
         if line is not None and not line.hasFocus():
             self.words.setEditText(words or "")
+            line.setCursorPosition(0)
 
     def _typed(self) -> None:
         words = self.words.currentText().strip()

@@ -139,7 +139,7 @@ class SewOutPanel(Panel):
 
     def rebuild(self) -> None:
         """Show the findings again."""
-        self._shown = self._foreseen = None
+        self._shown, self._foreseen = None, ()
 
     def refresh(self) -> None:
         """Show totals and findings."""
