@@ -529,3 +529,22 @@ def test_ends_of_a_plan_carried_on_are_those_of_one_made_afresh() -> None:
             design, {design.objects[number].id}, lambda item: transform_object(item, (1, 0, 0, 1, 9, 4))
         )
         assert [one.ends for one in plan(moved, sewn).entries] == [one.ends for one in plan(moved).entries]
+
+
+def test_no_way_within_a_strand_takes_a_stitch_too_short() -> None:
+    rng = np.random.default_rng(59)
+    for _ in range(12):
+        items: list[tuple[Area | Line, Fill | Run | Satin, str]] = []
+        for _ in range(5):
+            place = rng.uniform(-12, 12, 2)
+            stroke = Line(points_path(np.array([place, place + rng.uniform(-12, 12, 2)])), float(rng.uniform(1.5, 4)))
+            items.append((Area(ring_path(float(rng.uniform(2, 5)), *place.tolist())), Fill(), "1001"))
+            items.append((stroke, Satin() if rng.random() < 0.5 else Run(), "1001"))
+        design = design_of(*items)
+        try:
+            sewn = plan(made_strand(design, {item.id for item in design.objects}))
+        except CannotDo:
+            continue
+        rows = np.flatnonzero(sewn.sewn() & (sewn.layer == Layer.TRAVEL))
+        assert np.hypot(*(sewn.xy[rows] - sewn.xy[rows - 1]).T).min(initial=1.0) >= 0.5 - 1e-6
+        assert totals(sewn).trims == 1

@@ -173,10 +173,16 @@ def _bridges(shapes: Sequence[shapely.LineString], near: float) -> list[shapely.
 def _merged(parts: Sequence[Floats]) -> tuple[Floats, list[Piece]]:
     """Lines between nodes, places nearer to each other than a safe stitch being one node."""
     ends = np.array([xy[k] for xy in parts for k in (0, -1)])
-    near = scipy.spatial.cKDTree(ends).query_pairs(SHORTEST, output_type="ndarray").reshape(-1, 2)
-    graph = scipy.sparse.coo_matrix((np.ones(len(near)), near.T), (len(ends), len(ends)))
-    count, group = scipy.sparse.csgraph.connected_components(graph, directed=False)
-    nodes = np.column_stack([np.bincount(group, ends[:, k], count) for k in (0, 1)]) / np.bincount(group)[:, None]
+    group, nodes = np.arange(len(ends), dtype=np.int64), ends
+    while True:  # the middles of what was merged may be near to each other again
+        near = scipy.spatial.cKDTree(nodes).query_pairs(SHORTEST, output_type="ndarray").reshape(-1, 2)
+        if not len(near):
+            break
+        graph = scipy.sparse.coo_matrix((np.ones(len(near)), near.T), (len(nodes), len(nodes)))
+        count, merged = scipy.sparse.csgraph.connected_components(graph, directed=False)
+        group = np.asarray(merged[group], dtype=np.int64)
+        sums = [np.bincount(group, ends[:, k], count) for k in (0, 1)]
+        nodes = np.column_stack(sums) / np.bincount(group)[:, None]
     pieces = []
     for number, xy in enumerate(parts):
         one, other = int(group[2 * number]), int(group[2 * number + 1])

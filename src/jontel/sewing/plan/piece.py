@@ -277,7 +277,9 @@ def _reach(rows: _Rows, segment: Segment, way: Way, locked: bool, around: Around
         rows.jump(start)
     elif np.hypot(*(segment.xy[0] - rows.at)) >= SHORTEST:
         if way.under is not None:
-            path = np.vstack([rows.at, *way.under, segment.xy[0]])
+            ends = rows.at, segment.xy[0]  # a bend next to either would be a stitch too short
+            bends = [one for one in way.under if min(math.dist(one, end) for end in ends) >= SHORTEST]
+            path = np.vstack([rows.at, *bends, segment.xy[0]])
             rows.add(straight_run(path)[1:-1], Kind.STITCH, Layer.TRAVEL)
         else:
             rows.float_to(start, around.holding.sink_over)
@@ -287,6 +289,6 @@ def _sew(rows: _Rows, segment: Segment, locking: Locking | None) -> None:
     if locking is not None:
         rows.add(lock_in(segment.xy, locking), Kind.STITCH, Layer.LOCK)
     xy, layer = segment.xy, segment.layer
-    if rows.stitched and len(xy) > 1 and np.hypot(*(xy[0] - rows.at)) < SHORTEST:
+    while rows.stitched and len(xy) > 1 and np.hypot(*(xy[0] - rows.at)) < SHORTEST:
         xy, layer = xy[1:], layer[1:]
     rows.add(xy, Kind.STITCH, layer)
