@@ -167,7 +167,8 @@ def test_a_cloth_is_calibrated_on_the_command_line_and_is_there_as_a_ground(
     read.write_bytes(readings_csv({one.name: one.of(seen) - one.drawn + still[one.name] for one in readings()}))
     done = run.invoke(cli, ["calibrate", str(read), "--name", "My piqué", "--ground", "Pique knit"])
     assert done.exit_code == 0 and "My piqué: from 34 readings" in done.output and "±" in done.output
-    assert "My piqué" in [one.name for one in all_grounds()]
-    assert find_any("my piqué").cloth.pull == pytest.approx(TRUE.pull, rel=0.05)  # type: ignore[union-attr]
+    assert "My piqué" in [one.name for one in all_grounds(tmp_path / "config/grounds")]
+    assert find_any("my piqué", tmp_path / "config/grounds").cloth.pull == pytest.approx(TRUE.pull, rel=0.05)  # type: ignore[union-attr]
     (tmp_path / "config/grounds/broken.json").write_text("{")
-    assert "My piqué" in run.invoke(cli, ["grounds"]).output
+    listed = run.invoke(cli, ["grounds"])
+    assert listed.exit_code == 0 and "My piqué" in listed.output and "broken.json is no ground" in listed.output

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import click
+import platformdirs
 from msgspec.structs import replace
 
 from jontel.data import find_hoop, hoops, thread_chart
@@ -30,6 +31,18 @@ class _Commands(click.Group):
 
 def _looks_like_a_file(word: str) -> bool:
     return Path(word).exists() or Path(word).suffix != "" or "/" in word
+
+
+def _own_folder() -> Path:
+    """Where the user's own grounds lie."""
+    return Path(platformdirs.user_config_dir("jontel")) / "grounds"
+
+
+def _ground(name: str) -> Any:
+    """The ground of this name, the user's own first. Raises ``CannotRead``."""
+    from jontel.files.owngrounds import find_ground
+
+    return find_ground(name, _own_folder())
 
 
 FILE = click.Path(path_type=Path, readable=False)
@@ -115,7 +128,6 @@ def digitize(
     from jontel.artwork.drawing import Size
     from jontel.files.atomic import read_whole
     from jontel.files.formats import format_of
-    from jontel.files.owngrounds import find_ground
     from jontel.sewing.estimate import totals
     from jontel.sewing.plan import plan
     from jontel.sewing.resize import to_size
@@ -124,7 +136,7 @@ def digitize(
         format_of(out)
     _spare(outs, art)
     made = design_from(
-        read_whole(art), art.name, find_ground(ground), find_hoop(hoop), thread_chart(), Size(width, height)
+        read_whole(art), art.name, _ground(ground), find_hoop(hoop), thread_chart(), Size(width, height)
     )
     if width is not None or height is not None:
         made = to_size(made, 0 if width is not None else 1, width or height or 0.0)
@@ -156,7 +168,6 @@ def letter(
     from jontel.design.edits import add_objects, drop_unused_threads
     from jontel.design.lettering import MOST_SIGNS, Lettering, least_stroke_on
     from jontel.files.formats import format_of
-    from jontel.files.owngrounds import find_ground
     from jontel.lettering.fonts import font_of_file, open_font, shipped_fonts
     from jontel.lettering.setting import centred, set_in, words_object
     from jontel.sewing.estimate import totals
@@ -169,7 +180,7 @@ def letter(
         raise CannotRead(f"There are no words to sew; give from one to {MOST_SIGNS:,} signs.")
     as_file = font is not None and (Path(font).suffix.lower() in (".ttf", ".otf", ".ttc", ".otc"))
     opened = font_of_file(Path(font or "")) if as_file else open_font(font or shipped_fonts()[0].name)
-    on = find_ground(ground)
+    on = _ground(ground)
     words = centred(Lettering(text, opened.name, height, least_stroke=least_stroke_on(on)), opened)
     chart = thread_chart()
     item = replace(words_object(words, chart[0].code, opened), cover=STYLES[style])
@@ -401,15 +412,14 @@ def make_swatch(ground: str, outs: tuple[Path, ...], form: Path | None) -> None:
     """Write a swatch to sew on your own cloth, for “jontel calibrate”."""
     from jontel.files.atomic import write_whole
     from jontel.files.formats import format_of
-    from jontel.files.owngrounds import find_ground
     from jontel.forecast.calibrating import readings_form
     from jontel.forecast.swatch import swatch
 
     for out in outs:
         format_of(out)
-    _write(swatch(find_ground(ground)), outs)
+    _write(swatch(_ground(ground)), outs)
     if form is not None:
-        write_whole(form, readings_form(find_ground(ground)))
+        write_whole(form, readings_form(_ground(ground)))
         click.echo(str(form))
 
 
@@ -421,11 +431,11 @@ def make_swatch(ground: str, outs: tuple[Path, ...], form: Path | None) -> None:
 def calibrate(readings: Path, name: str, ground: str, out: Path | None) -> None:
     """Work out how your cloth gives from READINGS.csv, or from a scan or photo of the sewn swatch, and keep it."""
     from jontel.files.atomic import read_whole, write_whole
-    from jontel.files.owngrounds import find_ground, keep_ground
+    from jontel.files.owngrounds import keep_ground
     from jontel.forecast.calibrating import fitted, own_ground, read_readings, readings_csv
     from jontel.forecast.scanning import measured_on
 
-    like = find_ground(ground)
+    like = _ground(ground)
     data = read_whole(readings)
     if readings.suffix.lower() == ".csv":
         measured = read_readings(data, readings.name)
@@ -435,7 +445,7 @@ def calibrate(readings: Path, name: str, ground: str, out: Path | None) -> None:
             write_whole(out, readings_csv(measured))
     found = fitted(like, measured, on_picture=readings.suffix.lower() != ".csv")
     made = own_ground(like, name, found)
-    path = keep_ground(made)
+    path = keep_ground(made, _own_folder())
     click.echo(f"{made.name}: from {found.used} readings, off by {found.off:.2f} mm on average; kept in {path}")
     cloth = found.cloth
     click.echo(
@@ -467,10 +477,12 @@ def sew_file(stitchfile: Path, hoop: str | None) -> None:
 @cli.command("grounds")
 def list_grounds() -> None:
     """List the grounds, the user's own last."""
-    from jontel.files.owngrounds import all_grounds
+    from jontel.files.owngrounds import all_grounds, read_own
 
-    for ground in all_grounds():
+    for ground in all_grounds(_own_folder()):
         click.echo(f"{ground.name}: {ground.fabric}, backing {ground.backing}, topping {ground.topping}")
+    for trouble in read_own(_own_folder())[1]:
+        click.echo(trouble, err=True)
 
 
 @cli.command("threads")

@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import msgspec
+import platformdirs
 from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QScreen
 from PyQt6.QtWidgets import QWidget
@@ -18,6 +19,11 @@ def machine_of(settings: QSettings) -> MachineProfile:
         return msgspec.json.decode(str(settings.value("machine", "")), type=MachineProfile)
     except msgspec.DecodeError:
         return STANDARD
+
+
+def own_grounds_folder() -> Path:
+    """Where the user's own grounds lie."""
+    return Path(platformdirs.user_config_dir("jontel")) / "grounds"
 
 
 def recent_designs(settings: QSettings) -> list[Path]:

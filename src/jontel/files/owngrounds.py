@@ -4,7 +4,6 @@ import re
 from pathlib import Path
 
 import msgspec
-import platformdirs
 
 from jontel.data import find_ground as find_shipped
 from jontel.data import grounds
@@ -16,40 +15,39 @@ LARGEST = 1_000_000
 MOST = 500
 
 
-def own_folder() -> Path:
-    """Where they lie."""
-    return Path(platformdirs.user_config_dir("jontel")) / "grounds"
-
-
-def own_grounds(folder: Path | None = None) -> tuple[Ground, ...]:
-    """The user's own grounds by name; a file that cannot be read is passed over, and left where it is."""
-    place = folder or own_folder()
+def read_own(folder: Path) -> tuple[tuple[Ground, ...], tuple[str, ...]]:
+    """The user's own grounds in a folder, by name, and a sentence for each file that cannot be read and is left."""
     found: list[Ground] = []
-    for path in sorted(place.glob("*.json"))[:MOST] if place.is_dir() else []:
+    troubles: list[str] = []
+    for path in sorted(folder.glob("*.json"))[:MOST] if folder.is_dir() else []:
         try:
             found.append(msgspec.json.decode(read_whole(path, LARGEST), type=Ground))
-        except (CannotRead, msgspec.DecodeError):
-            continue
-    return tuple(sorted(found, key=lambda one: one.name.lower()))
+        except (CannotRead, msgspec.DecodeError, UnicodeDecodeError):
+            troubles.append(f"{path} is no ground that can be read; calibrate it again, or take it away.")
+    return tuple(sorted(found, key=lambda one: one.name.lower())), tuple(troubles)
 
 
-def all_grounds() -> tuple[Ground, ...]:
+def own_grounds(folder: Path) -> tuple[Ground, ...]:
+    """The user's own grounds that can be read, by name."""
+    return read_own(folder)[0]
+
+
+def all_grounds(folder: Path) -> tuple[Ground, ...]:
     """The shipped grounds, then the user's own."""
-    return (*grounds(), *own_grounds())
+    return (*grounds(), *own_grounds(folder))
 
 
-def find_ground(name: str) -> Ground:
+def find_ground(name: str, folder: Path) -> Ground:
     """The ground of this name, the user's own first. Raises ``CannotRead``."""
     wanted = name.strip().lower()
-    own = [one for one in own_grounds() if one.name.lower() == wanted]
+    own = [one for one in own_grounds(folder) if one.name.lower() == wanted]
     return own[0] if own else find_shipped(name)
 
 
-def keep_ground(ground: Ground, folder: Path | None = None) -> Path:
+def keep_ground(ground: Ground, folder: Path) -> Path:
     """Keep a ground of the user's own, in the place of one of the same name. Raises ``CannotWrite``."""
-    place = folder or own_folder()
-    place.mkdir(parents=True, exist_ok=True)
+    folder.mkdir(parents=True, exist_ok=True)
     stem = re.sub(r"[^\w -]", "-", ground.name).strip() or "ground"
-    path = place / f"{stem}.json"
+    path = folder / f"{stem}.json"
     write_whole(path, msgspec.json.format(msgspec.json.encode(ground), indent=1))
     return path

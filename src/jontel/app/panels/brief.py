@@ -13,6 +13,7 @@ from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import Fold, NumberField, PinnedRow, button, clear, label, restyle, rule
 from jontel.app.panels.threads import ThreadsEditor
 from jontel.app.picker import ThreadPicker
+from jontel.app.preferences import own_grounds_folder
 from jontel.app.threads import threads
 from jontel.data import hoops
 from jontel.design import Design, Hoop, Thread
@@ -23,7 +24,7 @@ from jontel.design.machine import MachineProfile
 from jontel.design.resolve import keep_values
 from jontel.design.units import format_length
 from jontel.design.words import many
-from jontel.files.owngrounds import all_grounds
+from jontel.files.owngrounds import all_grounds, read_own
 from jontel.sewing.resize import to_size
 
 OWN_HOOP = "Own size…"
@@ -69,7 +70,7 @@ class BriefPanel(Panel):
         self.ground = QComboBox()
         self.ground.setObjectName("ground")
         self.ground.setAccessibleName("Ground")
-        self._grounds = all_grounds()
+        self._grounds = all_grounds(own_grounds_folder())
         self.ground.addItems([one.name for one in self._grounds])
         self.ground.activated.connect(self._take_ground)
         self.body.addWidget(self.ground)
@@ -79,6 +80,10 @@ class BriefPanel(Panel):
         self.told.setObjectName("groundTold")
         self.told.hide()
         self.body.addWidget(self.told)
+        troubles = read_own(own_grounds_folder())[1]
+        if troubles:
+            self.told.setText(" ".join(troubles))
+            self.told.show()
         self._before: Design | None = None
         self.only_new = button("", "onlyWhatComes", self._only_what_comes, "link")
         self.only_new.hide()
