@@ -111,7 +111,14 @@ class Overlaps:
 
     def beside(self, start: Point, stop: Point, place: int) -> float:
         """How much of the straight way from ``start`` to ``stop`` leads beside the object at ``place``, mm."""
-        return float(shapely.LineString([start, stop]).difference(self.regions[place]).length)
+        key = ("beside", place, start, stop)
+        known = self.answers.get(key)
+        if known is None:
+            (x0, x1), (y0, y1) = (sorted(pair) for pair in zip(start, stop, strict=True))
+            length = float(shapely.LineString([start, stop]).difference(self.regions[place]).length)
+            known = self.answers[key] = ((x0, y0, x1, y1), length)
+        found: float = known[1]
+        return found
 
     def way_under(self, start: Point, stop: Point, after: int, bare: float) -> Bends | None:
         """The bends of a way from ``start`` to ``stop``, mm, under what is sewn after place ``after``; else ``None``.
