@@ -119,10 +119,12 @@ def _made(sewn: Sewn, playhead: object, exaggerated: object, strained: object, k
 
     assert isinstance(exaggerated, float)
     drawn = sewn.plan.drawn
-    same = known is not None and known.whole.plan is sewn.plan
-    whole = known.whole if same and known is not None else forecast(sewn.plan)
+    if known is not None and known.whole.plan is sewn.plan:
+        whole, apart, found = known.whole, known.seams, known.findings
+    else:
+        whole = forecast(sewn.plan)
+        apart = tuple(seams(drawn, whole))
+        found = tuple(findings(drawn, whole, apart))
     moment = whole.until(playhead) if isinstance(playhead, int) else whole
-    found = known.findings if same and known is not None else tuple(findings(drawn, whole))
-    apart = known.seams if same and known is not None else tuple(seams(drawn, whole))
     as_seen = replace(sewn, plan=shown(moment, exaggerated))
     return Seen(whole, moment, as_seen, apart, found, stale(sewn.design), bool(strained))

@@ -8,7 +8,7 @@ minimization without derivatives", 1973). How uncertain the three are follows fr
 import csv
 import io
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -87,19 +87,20 @@ def read_readings(data: bytes, name: str) -> dict[str, float]:
 
 def readings_form(ground: Ground) -> bytes:
     """A form to be filled in: what to measure, from edge to edge of the thread, and what it is if nothing moves."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    writer.writerow(("reading", "mm", "if nothing moved"))
-    writer.writerows((name, "", f"{length:.2f}") for name, length in unmoved(ground).items())
-    return out.getvalue().encode()
+    rows = ((name, "", f"{length:.2f}") for name, length in unmoved(ground).items())
+    return _csv(("reading", "mm", "if nothing moved"), rows)
 
 
 def readings_csv(measured: Mapping[str, float]) -> bytes:
     """Readings as CSV ``reading,mm``, as they are read again."""
+    return _csv(("reading", "mm"), ((name, f"{value:.3f}") for name, value in measured.items()))
+
+
+def _csv(head: tuple[str, ...], rows: Iterable[tuple[str, ...]]) -> bytes:
     out = io.StringIO(newline="")
     writer = csv.writer(out)
-    writer.writerow(("reading", "mm"))
-    writer.writerows((name, f"{value:.3f}") for name, value in measured.items())
+    writer.writerow(head)
+    writer.writerows(rows)
     return out.getvalue().encode()
 
 

@@ -4,7 +4,7 @@ Each is a finding like those of the proof, with a fix that is worked out aside.
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import combinations, product
 
@@ -58,15 +58,9 @@ def drawn_of(item: StitchObject) -> Region:
         return Region()
 
 
-def edges_of(seen: Forecast) -> dict[int, Region]:
-    """The edge that each object's cover will have, by its id; runs have none."""
-    found = {piece.owner: seen.edge(number) for number, piece in enumerate(seen.plan.pieces)}
-    return {owner: region for owner, region in found.items() if not region.is_empty}
-
-
 def seams(design: Design, seen: Forecast) -> list[Seam]:
     """Where neighbours that were to touch part, and where they overlap much more than they were drawn to."""
-    edges = edges_of(seen)
+    edges = seen.edges
     items = [item for item in design.objects if item.id in edges and solvable(item)]
     drawn = [drawn_of(item) for item in items]
     found: list[Seam] = []
@@ -118,10 +112,9 @@ class Roundness:
 
 def roundness(design: Design, seen: Forecast) -> list[Roundness]:
     """What becomes of outlines that are drawn round."""
-    edges = edges_of(seen)
     found = []
     for item in design.objects:
-        region = edges.get(item.id)
+        region = seen.edges.get(item.id)
         if region is None:
             continue
         drawn = drawn_of(item)
@@ -156,11 +149,11 @@ def toothed(design: Design, seen: Forecast) -> list[tuple[int, float, Point]]:
     return found
 
 
-def findings(design: Design, seen: Forecast) -> list[Finding]:
-    """What of a forecast a digitizer has to know before the first stitch, worst first."""
+def findings(design: Design, seen: Forecast, parted: Sequence[Seam] | None = None) -> list[Finding]:
+    """What of a forecast a digitizer has to know before the first stitch, worst first; ``parted`` are its seams."""
     names = {item.id: item.name for item in design.objects}
     found: list[tuple[float, Finding]] = []
-    for seam in seams(design, seen):
+    for seam in seams(design, seen) if parted is None else parted:
         who = (seam.one, seam.other)
         fix = Fix("Solve the edges of both", _solver(frozenset(who)), slow=True)
         pair = f"“{names[seam.one]}” and “{names[seam.other]}”"

@@ -22,7 +22,7 @@ from jontel.design.stopping import go_on
 from jontel.forecast.cloth import cloth_of
 from jontel.forecast.sheet import ELEMENT, Box, Sheet, fine_part, sheet_for
 from jontel.forecast.strain import SPREAD, covered, parcels_of
-from jontel.geometry.polyline import Floats, at_lengths, lengths
+from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region, polygons_of
 from jontel.sewing.plan import Piece, SewPlan
 from jontel.stitching.stitches import Kind
@@ -117,6 +117,12 @@ class Forecast:
         place = self.plan.overlaps.owners.index(piece.owner)
         region = self.plan.overlaps.regions[place]
         return region if region.is_empty else self.moved_region(number, region)
+
+    @cached_property
+    def edges(self) -> dict[int, Region]:
+        """The edge that each object's cover will have, by its id; runs have none."""
+        found = {piece.owner: self.edge(number) for number, piece in enumerate(self.plan.pieces)}
+        return {owner: region for owner, region in found.items() if not region.is_empty}
 
     def moved_region(self, number: int, region: Region) -> Region:
         """Where a region that a piece covers will lie."""
@@ -222,13 +228,3 @@ def _beneath(piece: Piece, sheet: Sheet, laid: Floats) -> bytes:
     corners = np.array(piece.bounds).reshape(2, 2) + np.array([[-SPREAD], [SPREAD]])
     (top, low), (left, right) = sheet.cell_of(corners)
     return hashlib.blake2b(np.round(laid[top : low + 1, left : right + 1], 3).tobytes(), digest_size=12).digest()
-
-
-def rim_of(region: Region, step: float = EDGE_STEP) -> Floats:
-    """Places (n, 2) along all rims of a region, so many mm apart."""
-    rings = [np.array(ring.coords) for part in region.geoms for ring in (part.exterior, *part.interiors)]
-    found = []
-    for xy in rings:
-        along = lengths(xy)
-        found.append(at_lengths(xy, np.arange(0, along[-1], max(step, along[-1] / 4000)), along))
-    return np.vstack(found) if found else np.zeros((0, 2))

@@ -21,7 +21,6 @@ from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.stopping import go_on
 from jontel.forecast.forecast import EDGE_STEP, Forecast, forecast
 from jontel.geometry.polyline import Floats, flatten, lengths
-from jontel.geometry.region import Region
 from jontel.geometry.strokes import legs_of
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.solved import stamp_of
@@ -152,11 +151,11 @@ def missed_in(seen: Forecast, design: Design) -> dict[int, tuple[float, float]]:
     """The same in a forecast of a design."""
     drawn = {item.id: item for item in design.objects}
     found = {}
-    for number, piece in enumerate(seen.plan.pieces):
+    for piece in seen.plan.pieces:
         item = drawn[piece.owner]
         rims = _rims(item.shape) if solvable(item) else []
-        edge = seen.edge(number) if rims else Region()
-        if edge.is_empty:
+        edge = seen.edges.get(piece.owner) if rims else None
+        if edge is None:
             continue
         places = shapely.points(np.vstack(rims))
         far = shapely.distance(places, edge.boundary)

@@ -40,9 +40,9 @@ ROUNDS = 6
 
 @dataclass(frozen=True)
 class Order:
-    """A better order, or the same where none was found; ``least`` is how few thread changes there must be in any.
+    """A better order, or the same where none was found, with what it cost ``before`` and costs ``after``.
 
-    ``before`` and ``after`` are what both would cost, from the ends of the objects, before anything is stitched.
+    ``least`` is how few thread changes there must be in any.
     """
 
     design: Design
@@ -51,17 +51,7 @@ class Order:
     least: int
 
 
-@dataclass(frozen=True)
-class Optimised:
-    """An order with its figures before and after; ``least`` is how few thread changes there must be in any."""
-
-    design: Design
-    before: Figures
-    after: Figures
-    least: int
-
-
-def optimised(design: Design, ids: Collection[int] | None = None, known: SewPlan | None = None) -> Optimised:
+def optimised(design: Design, ids: Collection[int] | None = None, known: SewPlan | None = None) -> Order:
     """The best order found, with what plans of both say; never a worse one. ``known`` is a plan of the design."""
     found = better_order(design, ids)
     first = plan(design, known)
@@ -69,12 +59,15 @@ def optimised(design: Design, ids: Collection[int] | None = None, known: SewPlan
     if found.design != design:
         after = figures(plan(found.design, first))
         if after.rank < before.rank:
-            return Optimised(found.design, before, after, found.least)
-    return Optimised(design, before, before, found.least)
+            return Order(found.design, before, after, found.least)
+    return Order(design, before, before, found.least)
 
 
 def better_order(design: Design, ids: Collection[int] | None = None) -> Order:
-    """The best order found for a design, or for the objects in ``ids`` among the others. A strand moves as one."""
+    """The best order found for a design, or for the objects in ``ids`` among the others. A strand moves as one.
+
+    Its figures follow from the ends of the objects, before anything is stitched.
+    """
     items = [item for item in design.objects if not item.hidden]
     before = estimated(design)
     units = runs_of(items)
