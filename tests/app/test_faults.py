@@ -187,3 +187,16 @@ def test_the_report_can_be_taken_along(boxes: User, told: list[str], tmp_path: P
     boxes.window.copy_report()
     clipboard = QApplication.clipboard()
     assert clipboard is not None and "Unforeseen" in clipboard.text() and "Python 3" in clipboard.text()
+
+
+def test_a_fault_in_a_forecast_does_not_end_forecasting(
+    boxes: User, told: list[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with monkeypatch.context() as patched:
+        patched.setattr("jontel.forecast.forecast.forecast", fail)
+        boxes.click("view-Forecast")
+        lives(boxes, told, tmp_path)
+    assert boxes.document.forecasting.seen is None
+    edit(boxes, 0.61)
+    boxes.bot.waitUntil(lambda: boxes.document.forecasting.seen is not None, timeout=20_000)
+    assert len(told) == 1

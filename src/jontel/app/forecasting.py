@@ -87,6 +87,8 @@ class Forecasting(QObject):
 
     def _gave_up(self, _error: object) -> None:
         self._under_way = False
+        if self._again:
+            self.refresh()
 
     def solve(self) -> None:
         """Work out the edges of the selection, or of all, so that the cloth ends up as drawn."""

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from jontel.app.faults import FAULTS
 from jontel.app.jobs import Lane
 from jontel.design import Design, JontelError, StitchObject
+from jontel.design.errors import CannotDo
 from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.region import Region
@@ -124,7 +125,10 @@ class Planner(QObject):
     def ask(
         self, work: Callable[[], Any], done: Callable[[Any], object], refused: Callable[[JontelError], object]
     ) -> None:
-        """Work something else out aside, with what is known of the stitches."""
+        """Work something else out aside, with what is known of the stitches.
+
+        A fault is logged and told as any other, and who asked is refused too: nobody waits for what will not come.
+        """
 
         def known() -> Any:
             with working_in(self._store):
@@ -134,6 +138,7 @@ class Planner(QObject):
             if isinstance(error, JontelError):
                 refused(error)
             else:
+                refused(CannotDo("This was not worked out: something in Jontel failed, and the log tells what."))
                 FAULTS.caught(error, "beside the stitches")
 
         self._beside.ask(known, done, failed)
