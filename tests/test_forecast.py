@@ -14,7 +14,7 @@ from msgspec.structs import replace
 
 from jontel.cli import cli
 from jontel.data import find_ground, find_hoop, grounds, thread_chart
-from jontel.design import Area, Brief, Cover, Design, Edges, Fill, Line, Run, Satin, Shape, StitchObject
+from jontel.design import Area, Brief, Cover, Design, Edges, Ends, Fill, Line, Run, Satin, Shape, StitchObject
 from jontel.design.cloth import Cloth
 from jontel.design.edits import add_objects, change_objects, reorder, transform_object
 from jontel.design.errors import CannotDo
@@ -257,8 +257,19 @@ def test_two_areas_that_touch_part_on_jersey_and_it_is_said_where_and_how_far() 
 
 @pytest.mark.parametrize("angle", [0.0, 35.0])
 @pytest.mark.parametrize("ground", ["Jersey T-shirt", "Pique knit"])
-def test_rows_sewn_out_and_back_are_told_and_sewn_through_when_mended(angle: float, ground: str) -> None:
-    design = design_on(ground, (Area(ring_path(15)), Fill(angle=angle)))
+def test_fills_on_knits_are_sewn_through_and_their_rims_are_not_toothed(angle: float, ground: str) -> None:
+    shapes = (Area(ring_path(15)), Area(box_path(-15, -15, 30, 30)), Area("M-18 -14 L18 -10 L14 16 L-10 14 Z"))
+    for shape in shapes:
+        for ends in (Ends(), Ends(entry=(0.0, -15.0), exit=(0.0, -15.0)), Ends(entry=(-15.0, 0.0), exit=(15.0, 0.0))):
+            design = change_objects(
+                design_on(ground, (shape, Fill(angle=angle))), {1}, lambda item, ends=ends: replace(item, ends=ends)
+            )
+            assert not [one for one in findings(design, forecast(plan(design))) if one.kind == "toothed"]
+
+
+@pytest.mark.parametrize("width", [8.0, 10.0])
+def test_short_rows_sewn_out_and_back_are_told_and_sewn_through_when_mended(width: float) -> None:
+    design = design_on("Jersey T-shirt", (Area(box_path(-width / 2, -15, width, 30)), Fill(angle=35.0)))
     (told,) = [one for one in findings(design, forecast(plan(design))) if one.kind == "toothed"]
     assert "sewn out and back" in told.sentence and told.fixes[0].slow
     mended = told.fixes[0].edit(design)

@@ -34,8 +34,9 @@ ROUND, OVAL = 0.985, 0.3
 """An outline with this part of the area of its circle is round; it is to stay so within so many mm across."""
 PUCKERS = 3.0
 """Under thread cloth is packed, not stretched: only far beyond its limit is puckering likely."""
-TOOTHED = 0.25
-"""Row ends that lie farther apart than this, mm, though they were to lie level, show."""
+TOOTHED, TEETH, ALONG_RIM = 0.25, 6.0, 1.5
+"""Row ends that lie farther apart than this, mm, though they were to lie level, show where they do so along so much rim,
+mm, looked at so finely; less is the one step where a fill begins and ends."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,11 +141,11 @@ def toothed(design: Design, seen: Forecast) -> list[tuple[int, float, Point]]:
         region = seen.plan.overlaps.regions[seen.plan.overlaps.owners.index(piece.owner)]
         if region.is_empty or not solvable(items[piece.owner]):
             continue
-        rim = shapely.get_coordinates(shapely.segmentize(region.boundary, 1.5))
+        rim = shapely.get_coordinates(shapely.segmentize(region.boundary, ALONG_RIM))
         ends = seen.moved_ends(number, rim)
         apart = max((np.hypot(*(a - b).T) for a, b in combinations(ends, 2)), key=np.max, default=np.zeros(1))
         worst = int(np.argmax(apart))
-        if apart[worst] > TOOTHED:
+        if apart[worst] > TOOTHED and np.count_nonzero(apart > TOOTHED) * ALONG_RIM > TEETH:
             found.append((piece.owner, float(apart[worst]), (float(rim[worst, 0]), float(rim[worst, 1]))))
     return found
 

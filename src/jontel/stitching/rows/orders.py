@@ -53,14 +53,14 @@ def through(ends: Floats, from_right: bool) -> Ints:
     return np.array(order, dtype=np.int64)
 
 
-def there_and_back(count: int, leaf: bool) -> tuple[Ints, Ints]:
+def there_and_back(count: int, leaf: bool, long: bool = False) -> tuple[Ints, Ints]:
     """Rows of a cell, numbered from its near end, that are sewn on the way to its far end, and on the way back.
 
     The row at the near end is sewn last, and so is the one at the far end unless the cell is a ``leaf``: whatever
-    leads on to another cell lies under it.
+    leads on to another cell lies under it. Where they are ``long``, all are sewn on the way back.
     """
     rows = np.arange(count, dtype=np.int64)
-    if count < SHORT_CELL:
+    if count < SHORT_CELL or long:
         return rows[:0], rows[::-1]
     there: NDArray[np.bool_] = rows % 2 == 1
     if not leaf:

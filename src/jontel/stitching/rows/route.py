@@ -1,6 +1,7 @@
 """In which order the cells of a fill are sewn, and the hidden travel between them."""
 
 import heapq
+import math
 from collections import defaultdict
 from dataclasses import dataclass
 
@@ -58,8 +59,9 @@ class Router:
 
     The cells and their touching places form a graph; a shortest-path tree from the row of the exit, a cell of its
     own, is sewn children first. From a finished cell the needle goes through its parent, which is not sewn yet, to
-    the next one: so travel never leaves the region, never crosses a hole and never lies on top. A branch is sewn
-    with every other row on the way out and the rest on the way back, so it is left where it was entered. The cells
+    the next one: so travel never leaves the region, never crosses a hole and never lies on top. A branch is left where
+    it was entered: its rows, where they are ``through_from`` long on average, are sewn on the way back from its far
+    end, else every other one on the way out and the rest on the way back. The cells
     between the entry and the exit are sewn through; where branches hang on the end at which such a cell is left,
     its last row is a cell of its own, sewn after them. The last row of a cell is finished at the place where the
     needle goes on: what of it lies beyond is first travelled and then sewn on top; so is the exit's, if it is
@@ -76,8 +78,9 @@ class Router:
         exit_: Floats,
         along_rim: bool = False,
         pinned: bool = True,
+        through_from: float = math.inf,
     ) -> None:
-        self.pieces = pieces
+        self.pieces, self.through_from = pieces, through_from
         self.along_rim, self.pinned = along_rim, pinned
         self.y = pieces.y()
         self.ends = np.stack([np.column_stack([side, self.y]) for side in (pieces.left, pieces.right)], axis=1)
@@ -190,10 +193,14 @@ class Router:
             return [children, _Step(cell, rows, True)]
         far = [child for child in children if self._at_far_end(cell, child)]
         near = [child for child in children if child not in far]
-        outward, back = there_and_back(len(rows), not far)
+        outward, back = there_and_back(len(rows), not far, self._long(rows))
         near_first = rows[::-1]
         there = [_Step(cell, near_first[outward], False, int(near_first[back[0]]))] if len(outward) else []
         return [near, *there, far, _Step(cell, near_first[back], len(back) == len(rows))]
+
+    def _long(self, rows: Ints) -> bool:
+        """Whether rows are so long that a travel past all of them is little against their thread."""
+        return bool(np.mean(self.pieces.right[rows] - self.pieces.left[rows]) >= self.through_from)
 
     def _next(self, branches: list[int], at: Floats) -> int:
         """The branch to sew next: the one that holds the entry, else the one nearest to the needle."""
