@@ -35,8 +35,8 @@ ROUND, OVAL = 0.985, 0.3
 PUCKERS = 3.0
 """Under thread cloth is packed, not stretched: only far beyond its limit is puckering likely."""
 TOOTHED, TEETH, ALONG_RIM = 0.25, 6.0, 1.5
-"""Row ends that lie farther apart than this, mm, though they were to lie level, show where they do so along so much rim,
-mm, looked at so finely; less is the one step where a fill begins and ends."""
+"""Row ends that lie farther apart than this, mm, though they were to lie level, show where they do so along so much
+rim, mm, looked at so finely; less is the one step where a fill begins and ends."""
 
 
 @dataclass(frozen=True, eq=False)

@@ -59,13 +59,13 @@ class Router:
 
     The cells and their touching places form a graph; a shortest-path tree from the row of the exit, a cell of its
     own, is sewn children first. From a finished cell the needle goes through its parent, which is not sewn yet, to
-    the next one: so travel never leaves the region, never crosses a hole and never lies on top. A branch is left where
-    it was entered: its rows, where they are ``through_from`` long on average, are sewn on the way back from its far
-    end, else every other one on the way out and the rest on the way back. The cells
-    between the entry and the exit are sewn through; where branches hang on the end at which such a cell is left,
-    its last row is a cell of its own, sewn after them. The last row of a cell is finished at the place where the
-    needle goes on: what of it lies beyond is first travelled and then sewn on top; so is the exit's, if it is
-    ``pinned``, and else the row is left at whichever end it comes to.
+    the next one: so travel never leaves the region, never crosses a hole and never lies on top. A branch is left
+    where it was entered: its rows, where they are ``through_from`` long on average, are sewn on the way back from its
+    far end, else every other one on the way out and the rest on the way back. The cells between the entry and the
+    exit are sewn through; where branches hang on the end at which such a cell is left, its last row is a cell of its
+    own, sewn after them. The last row of a cell is finished at the place where the needle goes on: what of it lies
+    beyond is first travelled and then sewn on top; so is the exit's, if it is ``pinned``, and else the row is left at
+    whichever end it comes to.
 
     Cells: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition" (1998).
     """

@@ -13,7 +13,6 @@ from jontel.stitching.rows.sewing import far_side, sew_rows
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.stitches import Layer, Needle
 
-
 MOSTLY = 0.7
 """A region is broad where so much of it is."""
 
