@@ -143,17 +143,17 @@ def test_a_senseless_size_is_refused(width: float) -> None:
 def test_what_cannot_be_digitized_is_named_and_the_rest_comes_in() -> None:
     body = (
         '<defs><linearGradient id="g"><stop stop-color="#eec45a"/><stop offset="1" stop-color="#000"/></linearGradient>'
-        '<clipPath id="c"><rect width="5" height="5"/></clipPath></defs>'
-        '<rect width="20" height="20" fill="url(#g)"/><rect x="30" width="20" height="20" clip-path="url(#c)"/>'
+        '<filter id="f"><feGaussianBlur stdDeviation="2"/></filter></defs>'
+        '<rect width="20" height="20" fill="url(#g)"/><rect x="30" width="20" height="20" filter="url(#f)"/>'
         '<text x="5" y="80">Words</text><image width="10" height="10" href="x.png"/><rect x="60" width="20" height="20"/>'
         '<circle cx="90" cy="90" r="0.1"/>'
     )
     design = digitized(svg(body))
     notes = " ".join(design.artwork[0].notes)
-    for word in ("gradient", "clip", "text", "picture", "too small"):
+    for word in ("gradient", "filter", "text", "picture", "too small"):
         assert word in notes
     assert len(design.objects) == 4
-    assert design.thread(design.objects[0].thread).name == "Beam gold"
+    assert design.thread(design.objects[0].thread).name == "Old brass"  # its mean
 
 
 def test_hidden_shapes_stay_out() -> None:

@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jontel.artwork.cascade import cascaded
 from jontel.artwork.drawing import RGB, Drawing
 from jontel.artwork.svg import read_svg
 from jontel.design import CannotRead
@@ -55,18 +54,6 @@ def test_variables_that_lead_in_a_circle_come_to_an_end() -> None:
     assert len(read(grows + BOX.format("")).shapes) <= 1
 
 
-def test_a_drawing_without_a_sheet_is_given_back_as_it_is() -> None:
-    plain = svg(BOX.format(' fill="red"'))
-    assert cascaded(plain) is plain
-
-
-def test_a_clip_on_a_group_is_told() -> None:
-    clip = '<clipPath id="c"><rect x="0" y="0" width="30" height="90"/></clipPath>'
-    drawing = read(f'{clip}<g clip-path="url(#c)">{BOX.format("")}</g>')
-    assert any("clip" in note for note in drawing.notes)
-    assert not any("clip" in note for note in read(f"{clip}{BOX.format('')}").notes)
-
-
 @pytest.mark.parametrize("path", ["M20 50H80", "M20 50C30 20 70 20 80 50", "M20 50L50 20L80 50"])
 def test_square_caps_carry_a_line_on_by_half_its_width(path: str) -> None:
     def long(cap: str) -> tuple[float, float]:
@@ -89,12 +76,6 @@ def test_what_is_seen_through_has_the_colour_that_it_has_on_white() -> None:
         assert shape.fill == fill
     assert any("seen through" in note for note in read(BOX.format(' fill-opacity="0.5"')).notes)
     assert not read(BOX.format(' fill-opacity="0"')).shapes
-
-
-def test_a_dashed_line_is_told() -> None:
-    line = '<path d="M10 50H90" stroke="#000" stroke-width="4" fill="none" stroke-dasharray="{}"/>'
-    assert any("dashed" in note for note in read(line.format("8 4")).notes)
-    assert not read(line.format("none")).notes
 
 
 @given(st.text(st.characters(codec="utf-8", exclude_characters="\x00"), max_size=60))

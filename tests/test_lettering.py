@@ -10,9 +10,9 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from jontel.artwork import svg_text
 from jontel.artwork.digitize import design_from
-from jontel.artwork.svg_text import nearest_font
+from jontel.artwork.svg import words as svg_words
+from jontel.artwork.svg.words import nearest_font
 from jontel.data import find_ground, find_hoop, resource, thread_chart
 from jontel.demo import name_bar
 from jontel.design import Area, CannotRead, Design, EdgesRecipe, Satin, StitchObject
@@ -379,7 +379,7 @@ def test_lines_of_a_turned_text_stand_apart_and_what_is_not_painted_stays_out() 
 def test_the_nearest_font_has_the_name_then_the_weight(
     monkeypatch: pytest.MonkeyPatch, asked: str, weight: int, slanted: bool, font: str
 ) -> None:
-    monkeypatch.setattr(svg_text, "system_fonts", tuple)  # whatever this machine has
+    monkeypatch.setattr(svg_words, "system_fonts", tuple)  # whatever this machine has
     assert nearest_font(asked, weight, slanted) == font
 
 

@@ -73,7 +73,10 @@ def test_turned_skewed_and_mirrored_svg_shapes_stay_where_they_are(turn: str, ki
 
 def test_the_width_of_a_turned_stroke_follows_its_transform() -> None:
     (drawn,) = read_svg(
-        svg('<rect x="9" y="9" width="9" height="9" fill="none" stroke="#000" transform="rotate(30) scale(3)"/>'), "x"
+        svg(
+            '<rect x="9" y="9" width="9" height="9" fill="none" stroke="#000" transform="translate(40) rotate(30) scale(3)"/>'
+        ),
+        "x",
     ).shapes
     assert drawn.stroke_width == pytest.approx(3.0, abs=0.01)
 

@@ -1,13 +1,14 @@
-"""Artwork as pixels for the screen, made once: drawings by Qt's own SVG renderer, from the file as it was given."""
+"""Artwork as pixels for the screen, made once: drawings by an SVG renderer, from the file as it was given."""
 
 from collections.abc import Sequence
 from functools import lru_cache
+from xml.etree import ElementTree
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QByteArray, QRectF, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPainter, QPixmap
-from PyQt6.QtSvg import QSvgRenderer
+from resvg_py import svg_to_bytes
 
 from jontel.design import Artwork
 
@@ -71,15 +72,10 @@ def _pixmap(data: bytes, vector: bool, shape: float) -> QPixmap:
                 PIXELS, PIXELS, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
         return QPixmap.fromImage(image)
-    renderer = QSvgRenderer(QByteArray(data))
-    if not renderer.isValid():
+    try:  # with clips, masks and views, which Qt's own renderer knows little of
+        text = ElementTree.tostring(ElementTree.fromstring(data), encoding="unicode")
+        wide = max(1, round(PIXELS * min(shape, 1.0)))
+        painted = svg_to_bytes(svg_string=text, width=wide, dpi=96.0)
+    except (ValueError, ElementTree.ParseError):
         return QPixmap()
-    scale = PIXELS / max(shape, 1.0)
-    made = QPixmap(max(1, round(shape * scale)), max(1, round(scale)))
-    made.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(made)
-    try:
-        renderer.render(painter, QRectF(made.rect()))
-    finally:
-        painter.end()
-    return made
+    return QPixmap.fromImage(QImage.fromData(bytes(painted)))

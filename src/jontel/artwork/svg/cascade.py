@@ -1,4 +1,4 @@
-"""The CSS of an SVG, worked out for every element, so that its shapes need look no farther than at themselves.
+"""The CSS of an SVG: what its style sheets and its elements declare, before anything is inherited.
 
 Rules are matched by ``cssselect2`` and parsed by ``tinycss2``. Source: W3C, "CSS Cascading and Inheritance Level 4".
 """
@@ -14,53 +14,37 @@ from jontel.design.stopping import go_on
 _VARIABLE = re.compile(r"var\(\s*(--[\w-]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
 DEEPEST = 12
 """Variables that lead to each other are followed so many times."""
-HANDED_DOWN = ("clip-path", "mask")
-"""What holds for all that is in a group, though it is no property that is inherited."""
 Declared = dict[str, str]
 Declarations = list[tuple[str, str, bool]]
 
 
-def cascaded(data: bytes) -> bytes:
-    """An SVG whose elements have in their own ``style`` what its style sheets and theirs make of them.
-
-    One without sheets, variables or anything important is given back as it is.
-    """
-    if not any(word in data for word in (b"<style", b":style", b"var(", b"!important", b"clip-path", b"mask")):
-        return data
-    root = ElementTree.fromstring(data)
+def declared(root: ElementTree.Element) -> dict[ElementTree.Element, Declared]:
+    """What is declared of every element: its attributes, then rules by their weight, then its own ``style``."""
     matcher = _rules(root)
     scopes: dict[ElementTree.Element, Declared] = {}
+    found: dict[ElementTree.Element, Declared] = {}
     for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
         go_on()
         element = wrapped.etree_element
         above = {} if wrapped.parent is None else scopes[wrapped.parent.etree_element]
-        found = _declared(matcher.match(wrapped), element.get("style", ""))
-        scope = {**above, **{name: value for name, value in found.items() if name.startswith("--")}}
-        for name in HANDED_DOWN:
-            own = found.get(name, element.get(name, ""))
-            if own in ("", "none") and name in above:
-                found[name] = above[name]
-            elif own not in ("", "none"):
-                scope[name] = own
-        scopes[element] = scope
-        said = {name: _filled_in(value, scope) for name, value in found.items() if not name.startswith("--")}
-        for name, value in element.attrib.items():
-            if "var(" in value:
-                element.set(name, _filled_in(value, scope))
-        if said:
-            element.set("style", ";".join(f"{name}:{value}" for name, value in said.items()))
-    for element in root.iter():
-        if isinstance(element.tag, str) and element.tag.rsplit("}", 1)[-1] == "style":
-            element.text = ""
-    return ElementTree.tostring(root)
+        matches = matcher.match(wrapped) if matcher is not None else []
+        own = _declared(matches, element.get("style", ""))
+        variables = {name: value for name, value in own.items() if name.startswith("--")}
+        scopes[element] = {**above, **variables} if variables else above
+        said = {**element.attrib, **{name: value for name, value in own.items() if not name.startswith("--")}}
+        found[element] = {
+            name: _filled_in(value, scopes[element]) if "var(" in value else value for name, value in said.items()
+        }
+    return found
 
 
-def _rules(root: ElementTree.Element) -> cssselect2.Matcher:
+def _rules(root: ElementTree.Element) -> cssselect2.Matcher | None:
     """All rules of the style sheets; what no selector can be made of is left out, as browsers do."""
-    matcher = cssselect2.Matcher()
+    matcher: cssselect2.Matcher | None = None
     for element in root.iter():
         if not isinstance(element.tag, str) or element.tag.rsplit("}", 1)[-1] != "style":
             continue
+        matcher = matcher or cssselect2.Matcher()
         for rule in tinycss2.parse_stylesheet(element.text or "", skip_comments=True, skip_whitespace=True):
             if rule.type != "qualified-rule":
                 continue

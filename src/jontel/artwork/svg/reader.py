@@ -1,0 +1,471 @@
+"""SVG in: every painted shape, in mm, with what could not be understood named.
+
+Source: W3C, "Scalable Vector Graphics (SVG) 2" and "CSS Masking Module Level 1".
+"""
+
+import math
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from xml.etree import ElementTree
+
+import shapely
+
+from jontel.artwork.drawing import Drawing
+from jontel.artwork.svg.cascade import declared
+from jontel.artwork.svg.guard import look_at
+from jontel.artwork.svg.outlines import canonical, data_of
+from jontel.artwork.svg.paint import REFERENCE, Gradients, Paint, link_of, local, mixed, paint_of
+from jontel.artwork.svg.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
+from jontel.artwork.svg.strokes import corners_of, sides, stroke_of
+from jontel.artwork.svg.style import PLAIN_SIZE, Style, View, length, style_of
+from jontel.artwork.svg.views import UNMOVED, box_of, fitted, matrix_of
+from jontel.artwork.svg.words import chunks_in, lettering_of
+from jontel.design.errors import CannotRead, CannotStitch
+from jontel.design.paths import Matrix, composed, transform_path
+from jontel.design.shapes import FillRule
+from jontel.design.stopping import go_on
+from jontel.geometry.region import polygons_of
+
+MM_PER_PIXEL = 25.4 / 96
+PLAIN_VIEW = View(300.0, 150.0)
+"""The size of a drawing that says none, pixels."""
+MOST_NODES = 100_000
+LARGEST_MM = 2_000.0
+DEEPEST = 60
+"""Elements that use each other are followed so deep."""
+MOST_ELEMENTS = 200_000
+SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
+GROUPS = frozenset({"g", "a", "switch"})
+LEFT_OUT = {"image": "picture", "foreignObject": "embedded page", "video": "film"}
+LANGUAGE = "en"
+
+
+def read_svg(data: bytes, name: str) -> Drawing:
+    """The drawing in an SVG file. Raises ``CannotRead``."""
+    root = look_at(data, name)
+    try:
+        return _Reader(root, name).drawing()
+    except RecursionError as error:
+        raise CannotRead(f"{name} is nested too deeply to read; ungroup it and try again.") from error
+    except shapely.errors.GEOSException as error:
+        raise CannotRead(
+            f"{name} has a clip or a stroke that is damaged; save it again from the drawing program."
+        ) from error
+
+
+class _Reader:
+    """Walks through an SVG as it is painted. What is painted is in mm from the drawing's top left."""
+
+    def __init__(self, root: ElementTree.Element, name: str) -> None:
+        self.root, self.name = root, name
+        self.declared = declared(root)
+        self.named: dict[str, ElementTree.Element] = {}
+        for element in root.iter():
+            if isinstance(element.tag, str):
+                self.named.setdefault(element.get("id", ""), element)
+        self.gradients = Gradients(self.named, self.declared)
+        self.counts: Counter[str] = Counter()
+        self.nodes = self.elements = 0
+        self.inside: list[ElementTree.Element] = []
+        self.context: list[tuple[Paint | None, Paint | None]] = []
+
+    # the whole
+
+    def drawing(self) -> Drawing:
+        """All that is painted."""
+        style = style_of(self.declared[self.root], Style())
+        box = box_of(style.get("viewBox", ""))
+        place = self._size(style, box)
+        matrix, view = fitted(box, style.get("preserveAspectRatio", ""), place)
+        wide, high = place.width * MM_PER_PIXEL, place.height * MM_PER_PIXEL
+        matrix = composed(matrix, (MM_PER_PIXEL, 0.0, 0.0, MM_PER_PIXEL, 0.0, 0.0))
+        pieces = (
+            []
+            if style.said("display") == "none"
+            else self._dressed(self.root, style, matrix, view, lambda: self._children(self.root, style, matrix, view))
+        )
+        if style.said("overflow") not in ("visible", "auto"):
+            pieces = clipped(pieces, shapely.box(0.0, 0.0, wide, high), by_middle=True)
+        notes = tuple(f"{count} × {sentence}." for sentence, count in self.counts.items())
+        return Drawing(tuple(drawn_from(pieces)), wide, high, notes, "svg")
+
+    def _size(self, style: Style, box: tuple[float, float, float, float] | None) -> View:
+        """The size of the drawing, pixels; what it does not say follows from its view box. Raises ``CannotRead``."""
+        own = View(box[2], box[3]) if box else PLAIN_VIEW
+        said = [style.said(one, "auto") for one in ("width", "height")]
+        wide, high = (
+            math.nan if word in ("auto", "") else length(word, PLAIN_SIZE, whole, 0.0)
+            for word, whole in zip(said, own, strict=True)
+        )
+        if box and math.isnan(wide) != math.isnan(high):
+            wide, high = (
+                (high * own.width / own.height, high) if math.isnan(wide) else (wide, wide * own.height / own.width)
+            )
+        size = View(own.width if math.isnan(wide) else wide, own.height if math.isnan(high) else high)
+        if not all(math.isfinite(v) and 0 < v * MM_PER_PIXEL < LARGEST_MM for v in size):
+            raise CannotRead(f"{self.name} has no usable size; give the drawing a width and a height up to 2 m.")
+        return size
+
+    def _children(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        found: list[Piece] = []
+        for child in element:
+            found += self._element(child, style, matrix, view)
+        return found
+
+    # one element
+
+    def _element(self, element: ElementTree.Element, above: Style, matrix: Matrix, view: View) -> list[Piece]:
+        """What an element paints, from back to front."""
+        tag = local(element)
+        if tag in LEFT_OUT and style_of(self.declared[element], above).said("display") != "none":
+            self.counts[f"{LEFT_OUT[tag]} was left out: Jontel sews shapes; turn it into paths first"] += 1
+            return []
+        if tag not in SHAPES and tag not in GROUPS and tag not in ("svg", "use", "text"):
+            return []
+        go_on()
+        self.elements += 1
+        if self.elements > MOST_ELEMENTS:
+            raise CannotRead(
+                f"{self.name} draws over {MOST_ELEMENTS:,} shapes by templates; simplify it and try again."
+            )
+        style = style_of(self.declared[element], above)
+        if style.said("display") == "none" or style.part("opacity") <= HARDLY_SEEN:
+            return []
+        matrix = self._moved(style, matrix)
+        if tag in SHAPES:
+            return self._dressed(element, style, matrix, view, lambda: self._shape(tag, style, matrix, view))
+        if tag == "text":
+            return self._dressed(element, style, matrix, view, lambda: self._words(element, style, matrix))
+        if tag == "switch":
+            return self._dressed(element, style, matrix, view, lambda: self._switched(element, style, matrix, view))
+        if tag == "use":
+            return self._dressed(element, style, matrix, view, lambda: self._used(element, style, matrix, view))
+        if tag == "svg":
+            return self._dressed(
+                element, style, matrix, view, lambda: self._nested(element, style, matrix, view, view)
+            )
+        return self._dressed(element, style, matrix, view, lambda: self._children(element, style, matrix, view))
+
+    def _moved(self, style: Style, matrix: Matrix) -> Matrix:
+        try:
+            return composed(matrix_of(style.get("transform", "")), matrix)
+        except (ValueError, IndexError, TypeError, ZeroDivisionError) as error:
+            raise CannotRead(
+                f"{self.name} has a transform that is damaged; save it again from the drawing program."
+            ) from error
+
+    def _dressed(
+        self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View, paint: Callable[[], list[Piece]]
+    ) -> list[Piece]:
+        """What is painted, clipped, masked and seen through as its style says."""
+        if len(self.inside) > DEEPEST or element in self.inside:
+            return []
+        self.inside.append(element)
+        try:
+            pieces = paint()
+            if pieces:
+                pieces = self._through_clip(pieces, style, matrix, view)
+                pieces = self._through_mask(pieces, style, matrix, view)
+        finally:
+            self.inside.pop()
+        if style.part("opacity") < 1 and pieces:
+            pieces = faded(pieces, style.part("opacity"))
+        if style.said("filter", "none") != "none":
+            self.counts["shape with a filter came in without"] += 1
+        return pieces
+
+    def _shape(self, tag: str, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        path = self._path(data_of(tag, style, view), matrix)
+        if not path or style.said("visibility", "visible") != "visible":
+            return []
+        fill = None if tag == "line" else self._paint("fill", style, "black")
+        stroke = self._paint("stroke", style, "none")
+        rule: FillRule = "evenodd" if style.said("fill-rule") == "evenodd" else "nonzero"
+        called = style.get("id", "") or style.get("{http://www.inkscape.org/namespaces/inkscape}label", "")
+        layers = {"fill": [] if fill is None else [Piece(path, *fill, rule, name=called)]}
+        layers["stroke"] = []
+        if stroke is not None:
+            drawn = stroke_of(path, style, view, matrix, stroke, MM_PER_PIXEL)
+            layers["stroke"] = [replace(one, name=called) for one in drawn]
+        layers["markers"] = self._markers(tag, path, style, matrix, view, (fill, stroke))
+        order = [word for word in style.said("paint-order").split() if word in layers]
+        return [piece for word in dict.fromkeys((*order, "fill", "stroke", "markers")) for piece in layers[word]]
+
+    def _path(self, data: str, matrix: Matrix) -> str:
+        path = canonical(data, matrix, self.name) if data else ""
+        self._count((path,))
+        return path
+
+    def _count(self, paths: Iterable[str]) -> None:
+        """Keep count of nodes. Raises ``CannotRead`` for too many."""
+        self.nodes += sum(path.count(" ") // 2 for path in paths)
+        if self.nodes > MOST_NODES:
+            raise CannotRead(f"{self.name} has over {MOST_NODES:,} nodes; simplify its paths and try again.")
+
+    # colours
+
+    def _paint(self, what: str, style: Style, plain: str) -> Paint | None:
+        """What a fill or a stroke is painted with, and how opaque."""
+
+        def mean(name: str) -> Paint | None:
+            found = self.gradients.mean(name)
+            if found is None and local(self.named.get(name, self.root)) == "pattern":
+                found = self._pattern(name)
+            if found is not None:
+                self.counts[f"{what} with a gradient or pattern came in as one colour, its mean"] += 1
+            return found
+
+        def context(word: str) -> Paint | None:
+            return self.context[-1][word == "context-stroke"] if self.context else None
+
+        found = paint_of(style.get(what, plain), style, mean, context)
+        if found is None:
+            return None
+        colour, alpha = found[0], found[1] * style.part(f"{what}-opacity")
+        if alpha <= HARDLY_SEEN:
+            return None
+        if alpha * style.part("opacity") < 1:
+            self.counts["shape that is seen through came in in the colour that it has on white"] += 1
+        return colour, alpha
+
+    def _pattern(self, name: str) -> Paint | None:
+        """The mean colour of what a pattern repeats."""
+        element = self.named[name]
+        for _ in range(DEEPEST):
+            if len(element) or link_of(self.declared[element]) not in self.named:
+                break
+            element = self.named[link_of(self.declared[element])]
+        if element in self.inside:
+            return None
+        self.inside.append(element)
+        try:
+            style = style_of(self.declared[element], Style())
+            pieces = self._children(element, style, UNMOVED, PLAIN_VIEW)
+            return mixed(((one.colour, one.alpha), one.region().area) for one in pieces)
+        except CannotStitch:
+            return None
+        finally:
+            self.inside.pop()
+
+    # templates and views
+
+    def _used(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        target = self.named.get(link_of(self.declared[element]))
+        if target is None or target in self.inside:
+            return []
+        x, y = (length(style.get(one, ""), style.font_size, view.of(one)) for one in ("x", "y"))
+        matrix = composed((1.0, 0.0, 0.0, 1.0, x, y), matrix)
+        if local(target) not in ("svg", "symbol"):
+            return self._element(target, style, matrix, view)
+        inner = style_of(self.declared[target], style)
+        if inner.said("display") == "none":
+            return []
+        size = {name: style[name] for name in ("width", "height") if style.said(name) not in ("", "auto")}
+        inner.update(size)
+        matrix = self._moved(inner, matrix) if local(target) == "symbol" else matrix
+        return self._dressed(target, inner, matrix, view, lambda: self._nested(target, inner, matrix, view, view))
+
+    def _nested(
+        self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View, whole: View
+    ) -> list[Piece]:
+        """What stands in an ``svg`` or a ``symbol`` within another."""
+        x, y = (length(style.get(one, ""), style.font_size, whole.of(one)) for one in ("x", "y"))
+        wide, high = (
+            length(style.get(one, "") or "100%", style.font_size, whole.of(along), whole.of(along))
+            for one, along in (("width", "x"), ("height", "y"))
+        )
+        if wide <= 0 or high <= 0:
+            return []
+        place = composed((1.0, 0.0, 0.0, 1.0, x, y), matrix)
+        fit, inner = fitted(box_of(style.get("viewBox", "")), style.get("preserveAspectRatio", ""), View(wide, high))
+        pieces = self._children(element, style, composed(fit, place), inner)
+        if not pieces or style.said("overflow") in ("visible", "auto"):
+            return pieces
+        return clipped(pieces, _box(0.0, 0.0, wide, high, place))
+
+    def _switched(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        """The first of the children that this program understands."""
+        for child in element:
+            said = self.declared.get(child, {})
+            languages = [one.strip().lower() for one in said.get("systemLanguage", LANGUAGE).split(",")]
+            known = local(child) in SHAPES | GROUPS | {"svg", "use", "text"}
+            if known and not said.get("requiredExtensions") and any(one.startswith(LANGUAGE) for one in languages):
+                return self._element(child, style, matrix, view)
+        return []
+
+    def _markers(
+        self, tag: str, path: str, style: Style, matrix: Matrix, view: View, paints: tuple[Paint | None, Paint | None]
+    ) -> list[Piece]:
+        """What stands at the nodes of a line."""
+        asked = {
+            which: REFERENCE.match(style.get(f"marker-{which}", "").strip()) for which in ("start", "mid", "end")
+        }
+        if tag not in ("path", "line", "polyline", "polygon") or not any(asked.values()):
+            return []
+        width = length(style.get("stroke-width", "1"), style.font_size, view.of(""), 1.0)
+        scale = math.sqrt(math.prod(sides(matrix)))
+        turned = math.degrees(math.atan2(matrix[1], matrix[0]))
+        self.context.append(paints)
+        drawn = {which: self._marker(match[1], scale, width) for which, match in asked.items() if match is not None}
+        self.context.pop()
+        found: list[Piece] = []
+        for corner in corners_of(path):
+            for turn, pieces in drawn.get(corner.which, ()):
+                heading = turned + turn if turn is not None else corner.heading
+                if turn is None and corner.which == "start" and self._turns_round(asked["start"]):
+                    heading += 180
+                cosine, sine = math.cos(math.radians(heading)), math.sin(math.radians(heading))
+                place = (cosine, sine, -sine, cosine, *corner.at)
+                found += [replace(one, path=transform_path(one.path, place)) for one in pieces]
+                self._count(one.path for one in pieces)
+        return found
+
+    def _turns_round(self, match: "re.Match[str] | None") -> bool:
+        """Whether a marker looks the other way at the start of a line."""
+        marker = None if match is None else self.named.get(match[1])
+        return marker is not None and self.declared[marker].get("orient", "").strip() == "auto-start-reverse"
+
+    def _marker(self, name: str, scale: float, width: float) -> list[tuple[float | None, list[Piece]]]:
+        """What a marker paints, as large as it is seen and looking to the right, its place at nought.
+
+        With the way that it looks, degrees, ``None`` for along the line. Empty where there is no such marker.
+        """
+        marker = self.named.get(name)
+        if marker is None or local(marker) != "marker" or marker in self.inside:
+            return []
+        style = style_of(self.declared[marker], Style())
+        wide, high = (
+            length(style.get(one, "3"), style.font_size, 0.0, 3.0) for one in ("markerWidth", "markerHeight")
+        )
+        if wide <= 0 or high <= 0:
+            return []
+        fit, inner = fitted(box_of(style.get("viewBox", "")), style.get("preserveAspectRatio", ""), View(wide, high))
+        x, y = (
+            length(style.get(one, "0"), style.font_size, whole)
+            for one, whole in (("refX", inner.width), ("refY", inner.height))
+        )
+        grown = scale * (1.0 if style.get("markerUnits") == "userSpaceOnUse" else width)
+        place = (grown, 0.0, 0.0, grown, -grown * (fit[0] * x + fit[4]), -grown * (fit[3] * y + fit[5]))
+        drawn = composed(fit, place)
+        pieces = self._dressed(marker, style, drawn, inner, lambda: self._children(marker, style, drawn, inner))
+        if pieces and style.said("overflow") not in ("visible", "auto"):
+            pieces = clipped(pieces, _box(0.0, 0.0, wide, high, place))
+        turn = style.said("orient", "0")
+        if turn in ("auto", "auto-start-reverse"):
+            return [(None, pieces)]
+        return [(length(turn.removesuffix("deg"), 1.0, 0.0), pieces)]
+
+    # clips and masks
+
+    def _through_clip(self, pieces: list[Piece], style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        said = style.get("clip-path", "none").strip()
+        if said.lower() in ("none", ""):
+            return pieces
+        match = REFERENCE.match(said)
+        if match is None:
+            self.counts["shape with a clip drawn in CSS came in whole"] += 1
+            return pieces
+        element = self.named.get(match[1])
+        if element is None or local(element) != "clipPath":
+            return pieces
+        if element in self.inside:
+            return []
+        region = polygons_of(
+            shapely.unary_union([piece.region() for piece in self._clip(element, pieces, matrix, view)])
+        )
+        return clipped(pieces, region)
+
+    def _clip(self, element: ElementTree.Element, pieces: list[Piece], matrix: Matrix, view: View) -> list[Piece]:
+        """What is filled in a clip, each shape by its clip rule."""
+        style = style_of(self.declared[element], Style())
+        matrix = self._moved(
+            style, _in_box(matrix, bounds_of(pieces)) if style.get("clipPathUnits") == "objectBoundingBox" else matrix
+        )
+        plain = Style({"fill": "black", "stroke": "none"})
+        found: list[Piece] = []
+        self.inside.append(element)
+        for child in element:
+            said = self.declared.get(child, {})
+            tag = local(child)
+            if tag == "text":
+                self.counts["clip by text was left out: turn it into paths first"] += 1
+            if tag not in SHAPES and tag != "use":
+                continue
+            rule = style_of(said, style).said("clip-rule")
+            for one in self._element(child, plain, matrix, view):
+                if one.width is None and one.words is None:
+                    found.append(replace(one, rule="evenodd" if rule == "evenodd" else "nonzero"))
+        self.inside.pop()
+        return self._through_clip(found, style, matrix, view) if found else found
+
+    def _through_mask(self, pieces: list[Piece], style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        match = REFERENCE.match(style.get("mask", "").strip())
+        element = None if match is None else self.named.get(match[1])
+        if element is None or local(element) != "mask":
+            return pieces
+        if element in self.inside:
+            return []
+        own = style_of(self.declared[element], Style())
+        box = bounds_of(pieces)
+        if box is None:
+            return pieces
+        within = _in_box(matrix, box)
+        drawn = within if own.get("maskContentUnits") == "objectBoundingBox" else matrix
+        shown = self._dressed(element, own, drawn, view, lambda: self._children(element, own, drawn, view))
+        region = lit(shown, own.said("mask-type") == "alpha")
+        by_box = own.get("maskUnits", "objectBoundingBox") == "objectBoundingBox"
+        plain = ("-10%", "-10%", "120%", "120%")
+        x, y, wide, high = (
+            length(own.get(one, usual), own.font_size, 1.0 if by_box else view.of(along))
+            for one, along, usual in zip(("x", "y", "width", "height"), "xyxy", plain, strict=True)
+        )
+        return clipped(pieces, region & _box(x, y, wide, high, within if by_box else matrix))
+
+    # words
+
+    def _words(self, element: ElementTree.Element, style: Style, matrix: Matrix) -> list[Piece]:
+        fill = self._paint("fill", style, "black")
+        if fill is None or style.said("visibility", "visible") != "visible":
+            return []
+        try:
+            chunks = chunks_in(element, style, self.declared, self._line_named(matrix))
+            found, asked = lettering_of(style, chunks, matrix)
+        except ValueError:
+            self.counts["text was left out: its place is no plain number; turn it into paths first"] += 1
+            return []
+        family = asked.split(",")[0].strip().strip("'\"")
+        for one in found:
+            self.counts[f"text in “{family}” came in as lettering in “{one.font}”"] += 1
+        return [Piece("", *fill, words=one) for one in found]
+
+    def _line_named(self, matrix: Matrix) -> Callable[[str], str]:
+        """What gives the path, in mm, that a text runs along."""
+
+        def line(name: str) -> str:
+            element = self.named.get(name)
+            if element is None or local(element) not in SHAPES:
+                return ""
+            style = style_of(self.declared[element], Style())
+            return self._path(data_of(local(element), style, PLAIN_VIEW), self._moved(style, matrix))
+
+        return line
+
+
+def _in_box(matrix: Matrix, box: tuple[float, float, float, float] | None) -> Matrix:
+    """The matrix by which 0 to 1 is the box of what is drawn.
+
+    Where the drawing is turned that box is taken of what is seen, not of what was drawn.
+    """
+    if box is None:
+        return matrix
+    left, top, right, bottom = box
+    return (right - left, 0.0, 0.0, bottom - top, left, top)
+
+
+def _box(x: float, y: float, wide: float, high: float, matrix: Matrix) -> shapely.Polygon:
+    """A rectangle moved by a matrix."""
+    a, b, c, d, e, f = matrix
+    spots = ((x, y), (x + wide, y), (x + wide, y + high), (x, y + high))
+    return shapely.Polygon([(a * u + c * v + e, b * u + d * v + f) for u, v in spots])
