@@ -15,6 +15,7 @@ from jontel.app.preferences import machine_of, recent_designs, remember
 from jontel.app.session import Document, Session
 from jontel.app.stages import number_of
 from jontel.app.threads import threads
+from jontel.artwork.incoming import ENDINGS
 from jontel.data import find_ground, find_hoop
 from jontel.design import Brief, Design, JontelError
 from jontel.design.words import many
@@ -25,7 +26,7 @@ if TYPE_CHECKING:
     from jontel.app.window import MainWindow
 
 BRIEF = number_of("Brief")
-PICTURES = "Artwork (*.svg *.png *.jpg *.jpeg *.webp *.bmp *.tif *.tiff *.gif)"
+PICTURES = f"Artwork ({' '.join(f'*.{one}' for one in ENDINGS)})"
 WORKING = "Designs (*.jontel)"
 
 

@@ -6,6 +6,7 @@ from msgspec.structs import replace
 from shapely import MultiPolygon
 
 from jontel.artwork.drawing import Drawing, Drawn, Size
+from jontel.artwork.incoming import as_known
 from jontel.artwork.picture import open_picture, read_picture, traced, upright
 from jontel.artwork.svg import read_svg
 from jontel.design.design import (
@@ -43,7 +44,7 @@ WIDTH = value_of(Line, "width")
 
 def read_drawing(data: bytes, name: str) -> Drawing:
     """The drawing in an SVG or a picture file, by its first bytes. Raises ``CannotRead``."""
-    return read_picture(data, name) if is_picture(data) else read_svg(data, name)
+    return read_picture(data, name) if is_picture(data) else read_svg(as_known(data, name), name)
 
 
 def is_picture(data: bytes) -> bool:
@@ -78,6 +79,7 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
         image, data = upright(open_picture(data, name), data)
         drawing = traced(image, data, size)
     else:
+        data = as_known(data, name)
         drawing = read_svg(data, name)
     scale = size.scale(drawing.width, drawing.height)
     left, top = -drawing.width * scale / 2, -drawing.height * scale / 2

@@ -7,6 +7,7 @@ from PIL import Image
 
 from jontel.artwork.digitize import read_drawing, with_drawing
 from jontel.artwork.drawing import Size
+from jontel.artwork.incoming import as_known
 from jontel.artwork.picture import media_of, open_picture, upright
 from jontel.artwork.pictures import centred, fitted_picture, with_picture
 from jontel.design.design import LARGEST_ARTWORK, MOST_ARTWORK, Artwork, Design
@@ -29,6 +30,7 @@ def placed(design: Design, data: bytes, name: str) -> Design:
         raise CannotRead(f"{name} is over {LARGEST_ARTWORK // 1_000_000} MB; make the picture smaller first.")
     if len(design.artwork) >= MOST_ARTWORK:
         raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
+    data = as_known(data, name)
     if data.lstrip()[:1] == b"<":
         drawing = read_drawing(data, name)
         one = Artwork(name, drawing.media, 0.0, 0.0, drawing.width, drawing.height, data, True, 0.0)

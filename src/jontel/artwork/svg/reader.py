@@ -13,11 +13,11 @@ from xml.etree import ElementTree
 import shapely
 
 from jontel.artwork.drawing import Drawing
+from jontel.artwork.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
 from jontel.artwork.svg.cascade import declared
 from jontel.artwork.svg.guard import look_at
 from jontel.artwork.svg.outlines import canonical, data_of
 from jontel.artwork.svg.paint import REFERENCE, Gradients, Paint, link_of, local, mixed, paint_of
-from jontel.artwork.svg.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
 from jontel.artwork.svg.strokes import corners_of, sides, stroke_of
 from jontel.artwork.svg.style import PLAIN_SIZE, Style, View, length, style_of
 from jontel.artwork.svg.views import UNMOVED, box_of, fitted, matrix_of
@@ -183,7 +183,7 @@ class _Reader:
         fill = None if tag == "line" else self._paint("fill", style, "black")
         stroke = self._paint("stroke", style, "none")
         rule: FillRule = "evenodd" if style.said("fill-rule") == "evenodd" else "nonzero"
-        called = style.get("id", "") or style.get("{http://www.inkscape.org/namespaces/inkscape}label", "")
+        called = next((value for key, value in style.items() if key.endswith("}label")), "") or style.get("id", "")
         layers = {"fill": [] if fill is None else [Piece(path, *fill, rule, name=called)]}
         layers["stroke"] = []
         if stroke is not None:

@@ -6,9 +6,9 @@ from typing import NamedTuple
 
 import numpy as np
 
+from jontel.artwork.pieces import Cap, Join, Piece, moved, stroked
 from jontel.artwork.svg.outlines import longer
 from jontel.artwork.svg.paint import Paint
-from jontel.artwork.svg.pieces import Cap, Join, Piece, moved, stroked
 from jontel.artwork.svg.style import Style, View, length
 from jontel.artwork.svg.views import UNMOVED
 from jontel.design.paths import Matrix, inverted, number_text
