@@ -118,10 +118,21 @@ def demo(out: Path | None) -> None:
 @click.option("--hoop", default="130 x 180", show_default=True)
 @click.option("--width", type=float, help="How wide it is sewn, mm.")
 @click.option("--height", type=float, help="How high it is sewn, mm.")
+@click.option("--colours", type=click.IntRange(1, 12), default=12, help="Keep at most so many of a picture.")
+@click.option("--least", type=click.FloatRange(0, 20), default=0.8, show_default=True, help="Leave out less, mm.")
+@click.option("--as-drawn", is_flag=True, help="In the order and at the edges of the drawing.")
 def digitize(
-    art: Path, outs: tuple[Path, ...], ground: str, hoop: str, width: float | None, height: float | None
+    art: Path,
+    outs: tuple[Path, ...],
+    ground: str,
+    hoop: str,
+    width: float | None,
+    height: float | None,
+    colours: int,
+    least: float,
+    as_drawn: bool,
 ) -> None:
-    """Turn ART (SVG or a picture) into a design, a stitch file, a sheet: by the ending of each -o."""
+    """Turn ART (SVG, PDF, DXF or a picture) into a design, a stitch file, a sheet: by the ending of each -o."""
     if width is not None and height is not None:
         raise click.UsageError("give --width or --height, not both: the other follows")
     from jontel.artwork.digitize import design_from
@@ -131,13 +142,16 @@ def digitize(
     from jontel.sewing.estimate import totals
     from jontel.sewing.plan import plan
     from jontel.sewing.resize import to_size
+    from jontel.shaping.digitizing import Digitizing, ready
 
     for out in outs:
         format_of(out)
     _spare(outs, art)
     made = design_from(
-        read_whole(art), art.name, _ground(ground), find_hoop(hoop), thread_chart(), Size(width, height)
+        read_whole(art), art.name, _ground(ground), find_hoop(hoop), thread_chart(), Size(width, height), colours
     )
+    if not as_drawn:
+        made = ready(made, {item.id for item in made.objects}, Digitizing(least=least))
     if width is not None or height is not None:
         made = to_size(made, 0 if width is not None else 1, width or height or 0.0)
     _write(made, outs)

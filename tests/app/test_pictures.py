@@ -30,7 +30,12 @@ def test_a_placed_picture_is_dragged_and_digitized(placer: User) -> None:
     moved = placer.design.artwork[0]
     assert (moved.x - one.x, moved.y - one.y) == pytest.approx((8, 5), abs=0.3)
     placer.click("artwork0-digitize")
+    placer.bot.waitUntil(placer.find("proposalTake").isEnabled, timeout=30_000)
+    assert not placer.document.history.design.objects  # it is seen, and waits for yes
+    assert "1 object" in placer.find("proposalSaid").text()  # type: ignore[attr-defined]
+    placer.click("proposalTake")
     assert len(placer.design.objects) == 1 and len(placer.document.selection) == 1
+    assert placer.document.history.undo_label == "Digitize the picture"
     placer.window.undo()
     assert not placer.design.objects and placer.design.artwork[0] == moved
     placer.click("artwork0-fit")

@@ -21,6 +21,7 @@ from jontel.design import Brief, Design, JontelError
 from jontel.design.words import many
 from jontel.files.atomic import read_whole
 from jontel.files.formats import open_design
+from jontel.shaping.digitizing import ready
 
 if TYPE_CHECKING:
     from jontel.app.window import MainWindow
@@ -35,14 +36,16 @@ def read_as_design(path: Path) -> Design:
     from jontel.artwork.digitize import design_from  # the readers are slow to load
 
     ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
-    return design_from(read_whole(path), path.name, ground, hoop, threads().box.for_artwork())
+    made = design_from(read_whole(path), path.name, ground, hoop, threads().box.for_artwork())
+    return ready(made, {item.id for item in made.objects})
 
 
 def read_into(design: Design, path: Path) -> Design:
     """``design`` with a drawing digitized into it. Raises ``CannotRead``."""
     from jontel.artwork.digitize import with_drawing
 
-    return with_drawing(design, read_whole(path), path.name, threads().box.for_artwork())
+    made = with_drawing(design, read_whole(path), path.name, threads().box.for_artwork())
+    return ready(made, {item.id for item in made.objects} - {item.id for item in design.objects})
 
 
 class Desk:
@@ -159,24 +162,6 @@ class Desk:
             self._window.notice.tell(
                 f"{path.name} lies on the cloth, {size}: draw over it, or digitize it in Artwork."
             )
-
-    def digitize_picture(self, number: int) -> None:
-        """Make objects of a picture that lies on the cloth."""
-        from jontel.artwork.placing import digitized
-
-        document = self._session.current
-        if document is None:
-            return
-        design = document.history.design
-        before = {item.id for item in design.objects}
-        try:
-            made = self._window.aside("Digitizing", lambda: digitized(design, number, threads().box.for_artwork()))
-        except JontelError as error:
-            self._window.notice.tell(str(error), "spoils")
-            return
-        if made is not None:
-            document.edit(f"Digitize {design.artwork[number].name}", made)
-            document.select({item.id for item in made.objects} - before)
 
     def add_pasted(self, mime: QMimeData) -> None:
         """Bring in a drawing or a picture that another program put on the clipboard."""

@@ -7,7 +7,7 @@ from shapely import MultiPolygon
 
 from jontel.artwork.drawing import Drawing, Drawn, Size
 from jontel.artwork.incoming import as_known
-from jontel.artwork.picture import open_picture, read_picture, traced, upright
+from jontel.artwork.picture import MOST_COLOURS, open_picture, read_picture, traced, upright
 from jontel.artwork.svg import read_svg
 from jontel.design.design import (
     LARGEST_ARTWORK,
@@ -60,15 +60,24 @@ def design_from(
     hoop: Hoop,
     chart: tuple[Thread, ...],
     size: Size = Size(),
+    colours: int = MOST_COLOURS,
 ) -> Design:
     """A new design of the drawing in ``data``, centred in the hoop, with the drawing under it."""
     empty = Design(name=name.rsplit(".", 1)[0], brief=Brief(ground, hoop, ()))
-    return with_drawing(empty, data, name, chart, size)
+    return with_drawing(empty, data, name, chart, size, colours)
 
 
-def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ...], size: Size = Size()) -> Design:
+def with_drawing(
+    design: Design,
+    data: bytes,
+    name: str,
+    chart: tuple[Thread, ...],
+    size: Size = Size(),
+    colours: int = MOST_COLOURS,
+) -> Design:
     """``design`` with the drawing's shapes added as objects and the drawing itself laid under it.
 
+    Of a picture of pixels at most so many ``colours`` are kept.
     Raises ``CannotRead`` when the file cannot be read or nothing in it can be sewn.
     """
     if len(data) > LARGEST_ARTWORK:
@@ -77,7 +86,7 @@ def with_drawing(design: Design, data: bytes, name: str, chart: tuple[Thread, ..
         raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
     if is_picture(data):
         image, data = upright(open_picture(data, name), data)
-        drawing = traced(image, data, size)
+        drawing = traced(image, data, size, colours)
     else:
         data = as_known(data, name)
         drawing = read_svg(data, name)

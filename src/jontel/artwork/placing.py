@@ -8,7 +8,7 @@ from PIL import Image
 from jontel.artwork.digitize import read_drawing, with_drawing
 from jontel.artwork.drawing import Size
 from jontel.artwork.incoming import as_known
-from jontel.artwork.picture import media_of, open_picture, upright
+from jontel.artwork.picture import MOST_COLOURS, media_of, open_picture, upright
 from jontel.artwork.pictures import centred, fitted_picture, with_picture
 from jontel.design.design import LARGEST_ARTWORK, MOST_ARTWORK, Artwork, Design
 from jontel.design.edits import transform_objects
@@ -56,14 +56,16 @@ def _dpi(data: bytes) -> float | None:
     return across if LEAST_DPI <= across <= MOST_DPI and not is_screen else None
 
 
-def digitized(design: Design, number: int, chart: tuple[Thread, ...]) -> Design:
+def digitized(design: Design, number: int, chart: tuple[Thread, ...], colours: int = MOST_COLOURS) -> Design:
     """``design`` with the shapes of a picture that lies on its cloth as objects, where they are seen.
+
+    Of a picture of pixels at most so many ``colours`` are kept.
 
     Raises ``CannotRead`` where nothing in it can be sewn.
     """
     one = design.artwork[number]
     bare = replace(design, artwork=())
-    made = with_drawing(bare, one.data, one.name, chart, Size(width=one.width))
+    made = with_drawing(bare, one.data, one.name, chart, Size(width=one.width), colours)
     fresh = {item.id for item in made.objects} - {item.id for item in design.objects}
     made = transform_objects(made, fresh, (1.0, 0.0, 0.0, 1.0, one.x + one.width / 2, one.y + one.height / 2))
     seen = replace(one, notes=made.artwork[0].notes, dim=max(one.dim, 0.5))

@@ -19,7 +19,7 @@ from jontel.sewing.figures import Figures, figures
 from jontel.sewing.optimise import better_order
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.stranding import made_strand, offered, released_strand, strand_mates
-from jontel.sewing.undercut import MARGIN, can_be_undercut, undercut
+from jontel.sewing.undercut import MARGIN, undercut_where_it_saves
 
 Ids = frozenset[int]
 NO_BETTER = "No better order was found: nothing is to be gained without burying something."
@@ -54,6 +54,7 @@ class Proposal:
     values: type[Struct] | None = None
     least: int = 0
     keys: str = ""
+    yes: str = "Sew it so"
 
 
 class Which(Struct, frozen=True):
@@ -104,12 +105,10 @@ def _optimise(design: Design, ids: Ids, values: Struct | None, known: SewPlan | 
 
 def _undercut(design: Design, ids: Ids, values: Struct | None, known: SewPlan | None) -> Proposed:
     assert isinstance(values, Under)
-    ground = design.brief.ground
-    able = {item.id for item in design.objects if (not ids or item.id in ids) and can_be_undercut(item, ground)}
-    tried = change_objects(design, able, lambda item: _with_undercut(item, values.margin))
-    pairs = zip(tried.objects, undercut(tried).objects, strict=True)
-    some = {one.id for one, other in pairs if one.shape != other.shape}
-    made = change_objects(design, some, lambda item: _with_undercut(item, values.margin))
+    every = ids or frozenset(item.id for item in design.objects)
+    made = undercut_where_it_saves(design, every, values.margin)
+    changed = {item.id for item, was in zip(made.objects, design.objects, strict=True) if item is not was}
+    some = changed or {item.id for item in design.objects if item.id in every and item.undercut == values.margin}
     if not some:
         raise CannotDo("Nothing is gained: of no fill here is enough hidden by what is sewn later.")
     return _compared(

@@ -4,12 +4,14 @@ The drawn shape stays: what is sewn of it follows from the design as it is now, 
 """
 
 import math
+from collections.abc import Collection
 
 import shapely
 from msgspec.structs import replace
 from shapely import STRtree
 
 from jontel.design.design import Design, StitchObject
+from jontel.design.edits import change_objects
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import Ground
 from jontel.design.kinds import UNDERLAYS, traits_of
@@ -55,6 +57,16 @@ def undercut(design: Design) -> Design:
         if left:
             objects[place] = _sewn_in(item, left)
     return replace(design, objects=tuple(objects))
+
+
+def undercut_where_it_saves(design: Design, ids: Collection[int], margin: float) -> Design:
+    """``design`` with those of the objects in ``ids`` undercut of which stitches are saved; itself where none are."""
+    ground = design.brief.ground
+    able = {item.id for item in design.objects if item.id in ids and can_be_undercut(item, ground)}
+    tried = change_objects(design, able, lambda item: replace(item, undercut=margin))
+    pairs = zip(tried.objects, undercut(tried).objects, strict=True)
+    some = {one.id for one, other in pairs if one.shape != other.shape}
+    return change_objects(design, some, lambda item: replace(item, undercut=margin))
 
 
 def _hides(item: StitchObject, design: Design) -> bool:

@@ -1,6 +1,6 @@
 """Shapes put together and cut: united, cut, combined, apart, under each other."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Annotated
 
 import numpy as np
@@ -14,6 +14,7 @@ from jontel.design.edits import add_objects, change_objects, remove_objects
 from jontel.design.errors import CannotDo
 from jontel.design.kinds.values import Group, number
 from jontel.design.shapes import Area, Line
+from jontel.design.stopping import go_on
 from jontel.geometry.combining import How, combined, drawn_again, fine_region, grown
 from jontel.geometry.combining import sliced as cut_up
 from jontel.geometry.nodes import Chain, chains_of, path_through
@@ -178,31 +179,33 @@ def _pieces(area: Area) -> list[str]:
 def reached(design: Design, ids: Ids, values: Struct | None) -> Made:
     """Of neighbours those sewn earlier grown under those sewn later, along their common edge."""
     assert isinstance(values, Reach)
+    made = reached_under(design, ids, values)
+    if made is design:
+        raise CannotDo("Nothing of what is selected lies beside something that is sewn later.")
+    return made, ids
+
+
+def reached_under(design: Design, ids: Collection[int], values: Reach) -> Design:
+    """``design`` with areas of ``ids`` grown under those of them that are sewn later; itself where none lie so."""
     chosen = [item for item in design.objects if item.id in ids and isinstance(item.shape, Area)]
-    regions = {item.id: region_in(item) for item in chosen}
-    grew = 0
-    for place, lower in enumerate(chosen):
-        own = regions[lower.id]
-        more = own
-        for upper in chosen[place + 1 :]:
-            near = grown(own, values.gap + TOUCHES)
-            other = regions[upper.id]
-            if not near.intersects(other) or near.contains(other):
-                continue
-            reach = shapely.intersection(grown(own, values.gap + values.by), other)
-            more = polygons_of(shapely.union_all([more, reach, _between(own, other, values.gap)]))
+    regions = [region_in(item) for item in chosen]
+    tree = shapely.STRtree(regions)
+    grew: dict[int, StitchObject] = {}
+    for place, (lower, own) in enumerate(zip(chosen, regions, strict=True)):
+        go_on()
+        near = grown(own, values.gap + TOUCHES)
+        uppers = [regions[k] for k in sorted(tree.query(near, predicate="intersects").tolist()) if k > place]
+        more: BaseGeometry = own
+        for other in uppers:
+            if not near.contains(other):
+                seen = shapely.difference(own, other)  # from where it is seen: it may reach under already
+                reach = shapely.intersection(grown(seen, values.by + own.distance(other)), other)
+                more = polygons_of(shapely.union_all([more, reach, _between(own, other, values.gap)]))
         if more.area > own.area + 0.01:
             may_bend(lower)
-            grew += 1
-            grown_one = replace(
-                lower,
-                shape=replace(lower.shape, path=drawn_again(_one_piece(more, own)), rule="nonzero"),
-                figure=None,
-            )
-            design = change_objects(design, {lower.id}, lambda _item, one=grown_one: one)  # type: ignore[misc]
-    if not grew:
-        raise CannotDo("Nothing of what is selected lies beside something that is sewn later.")
-    return design, ids
+            path = drawn_again(_one_piece(polygons_of(more), own))
+            grew[lower.id] = replace(lower, shape=replace(lower.shape, path=path, rule="nonzero"), figure=None)
+    return change_objects(design, set(grew), lambda item: grew[item.id]) if grew else design
 
 
 def _between(own: Region, other: Region, gap: float) -> BaseGeometry:

@@ -10,9 +10,12 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout
 
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import FIELD_WIDTH, NumberField, button, clear, label, rule
+from jontel.app.panels.proposals import ProposalEditor
+from jontel.app.threads import threads
 from jontel.artwork.pictures import fitted_picture, grown_picture
 from jontel.design import Artwork, JontelError
 from jontel.sewing.resize import scaled
+from jontel.shaping.digitizing import digitizing
 
 if TYPE_CHECKING:
     from jontel.app.desk import Desk
@@ -44,6 +47,8 @@ class ArtworkPanel(Panel):
         row.addWidget(self.length)
         self.ask.hide()
         self.body.addWidget(self.ask)
+        self.editor = ProposalEditor()
+        self.body.addWidget(self.editor)
         self.list = QVBoxLayout()
         self.list.setSpacing(8)
         self.body.addLayout(self.list)
@@ -139,9 +144,7 @@ class ArtworkPanel(Panel):
         column.addLayout(line)
         acts = QHBoxLayout()
         acts.addWidget(button("Fit to the hoop", f"artwork{number}-fit", lambda: self._fit(number)))
-        acts.addWidget(
-            button("Digitize it", f"artwork{number}-digitize", lambda: self._desk.digitize_picture(number))
-        )
+        acts.addWidget(button("Digitize it…", f"artwork{number}-digitize", lambda: self._digitize(number)))
         column.addLayout(acts)
         column.addWidget(
             button("Take this picture away", f"artwork{number}-drop", lambda: self._drop(number), "link")
@@ -193,6 +196,12 @@ class ArtworkPanel(Panel):
             self.document.edit("Fit to the hoop", fitted_picture(self.document.history.design, number))
         except JontelError as refused:
             self.document.told.emit(str(refused))
+
+    def _digitize(self, number: int) -> None:
+        """Show what the objects of a picture would be, and wait for yes."""
+        if self.document is not None:
+            self.editor.theme, self.editor.unit = self.theme, self.unit
+            self.editor.begin(self.document, digitizing(number, threads().box.for_artwork()))
 
     def _drop(self, number: int) -> None:
         if self.document is not None:

@@ -1,4 +1,4 @@
-"""What may be done to the order: worked out aside, shown on cloth and track with what it saves, taken or left."""
+"""What may be done to a design: worked out aside, shown on cloth and track with what it saves, taken or left."""
 
 from __future__ import annotations
 
@@ -78,6 +78,7 @@ class ProposalEditor(QWidget):
         self.give_up()
         self._document, self.proposal = document, proposal
         self.heading.setText(proposal.name.upper())
+        self.take.setText(proposal.yes)
         clear(self._form)
         if proposal.values is not None:
             values = self._values.get(proposal.name, proposal.values())
@@ -157,7 +158,11 @@ class ProposalEditor(QWidget):
         self._made = None
         self.hide()
         if document is not None and made is not None and proposal is not None:
+            before = {item.id for item in document.history.design.objects}
             document.edit(proposal.label, made.design)
+            fresh = {item.id for item in made.design.objects} - before
+            if fresh:
+                document.select(fresh)
 
     def _drop(self) -> None:
         if self._made is not None and self._document is not None:
@@ -167,7 +172,7 @@ class ProposalEditor(QWidget):
             self._document.preview(None)
 
     def give_up(self) -> None:
-        """Leave the order as it is."""
+        """Leave the design as it is."""
         self._number += 1
         self._drop()
         self._document = self.proposal = None
