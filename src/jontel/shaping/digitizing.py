@@ -63,7 +63,7 @@ class Digitizing(Struct, frozen=True):
 
     colours: Annotated[int, number("At most colours", 1, 12, "count", 1, HOW)] = 12
     least: Annotated[float, number("Leave out under", 0.0, 20.0, "length", 0.1, HOW)] = 0.8
-    turned: Annotated[bool, yes_no("Rows by the shape, apart from neighbours'", HOW)] = True
+    turned: Annotated[bool, yes_no("Rows by the shapes", HOW)] = True
     under: Annotated[float, number("Reach under", 0.0, 5.0, "length", 0.1, HOW)] = 0.5
     ordered: Annotated[bool, yes_no("Fewest thread changes", HOW)] = True
     undercut: Annotated[bool, yes_no("Do not sew what is hidden", HOW)] = True
@@ -111,7 +111,7 @@ def digitizing(number: int, chart: tuple[Thread, ...]) -> Proposal:
         "Digitize the picture",
         work,
         Digitizing,
-        yes="Make these objects",
+        yes="Make objects",
     )
 
 
