@@ -4,6 +4,7 @@ import difflib
 import json
 import os
 import sys
+from collections import Counter
 from pathlib import Path
 from typing import Any
 
@@ -486,6 +487,25 @@ def sew_file(stitchfile: Path, hoop: str | None) -> None:
     )
     for stop in report.stops:
         click.echo(f"Stopped: {stop or 'waited for the operator'}")
+
+
+@cli.command()
+@click.argument("stitchfile", type=FILE)
+@click.option("-o", "outs", multiple=True, required=True, type=FILE)
+@click.option("--ground", default="Woven twill", show_default=True)
+@click.option("--hoop", default="130 x 180", show_default=True)
+def recover(stitchfile: Path, outs: tuple[Path, ...], ground: str, hoop: str) -> None:
+    """Make objects of a stitch file again: covers, what lies beneath them, runs."""
+    from jontel.files.formats import format_of, recover_design
+
+    for out in outs:
+        format_of(out)
+    _spare(outs, stitchfile)
+    made = recover_design(stitchfile, _ground(ground), find_hoop(hoop))
+    _write(made, outs)
+    kinds = Counter(type(item.cover).__name__.lower() for item in made.objects)
+    parts = ", ".join(many(count, kind) for kind, count in kinds.most_common())
+    click.echo(f"{many(len(made.objects), 'object')} in {many(len(made.brief.threads), 'thread')}: {parts}")
 
 
 @cli.command("grounds")

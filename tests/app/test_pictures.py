@@ -7,7 +7,11 @@ from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
+from jontel.design import Area, Fill
+from jontel.files import gcode
+from jontel.sewing.plan import plan
 from tests.app.conftest import User
+from tests.conftest import box_path, design_of
 from tests.test_placing import picture
 
 
@@ -58,3 +62,19 @@ def test_pictures_stay_where_they_are_in_other_stages(placer: User) -> None:
     before = placer.design.artwork
     placer.drag_cloth((0, 0), (8, 5))
     assert placer.design.artwork == before
+
+
+def test_a_stitch_file_opens_as_objects_and_comes_into_a_design(placer: User, tmp_path: Path) -> None:
+    design = design_of((Area(box_path(-10, -8, 20, 16)), Fill(angle=0)))
+    file = tmp_path / "box.ngc"
+    file.write_bytes(gcode.write(plan(design), design))
+    placer.window.desk.add_artwork(file)
+    placer.settle()
+    assert [type(item.cover) for item in placer.design.objects] == [Fill] and len(placer.design.artwork) == 1
+    assert placer.document.history.undo_label == "Bring in box.ngc"
+    placer.window.desk.open_paths([file])
+    placer.settle()
+    assert [type(item.cover) for item in placer.design.objects] == [Fill] and not placer.design.artwork
+    file.write_text("G21 G90\nno program")
+    placer.window.desk.add_artwork(file)
+    assert placer.window.notice.isVisible() and len(placer.design.objects) == 1

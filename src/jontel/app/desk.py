@@ -20,7 +20,8 @@ from jontel.data import find_ground, find_hoop
 from jontel.design import Brief, Design, JontelError
 from jontel.design.words import many
 from jontel.files.atomic import read_whole
-from jontel.files.formats import open_design
+from jontel.files.formats import is_stitch_file, open_design, recover_design
+from jontel.shaping.clipping import put_in
 from jontel.shaping.digitizing import ready
 
 if TYPE_CHECKING:
@@ -29,21 +30,26 @@ if TYPE_CHECKING:
 BRIEF = number_of("Brief")
 PICTURES = f"Artwork ({' '.join(f'*.{one}' for one in ENDINGS)})"
 WORKING = "Designs (*.jontel)"
+STITCHES = "Stitch files (*.csv *.ngc)"
 
 
 def read_as_design(path: Path) -> Design:
-    """A new design of a drawing. Raises ``CannotRead``."""
+    """A new design of a drawing, or of the objects of a stitch file. Raises ``CannotRead``."""
     from jontel.artwork.digitize import design_from  # the readers are slow to load
 
     ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
+    if is_stitch_file(path):
+        return recover_design(path, ground, hoop)
     made = design_from(read_whole(path), path.name, ground, hoop, threads().box.for_artwork())
     return ready(made, {item.id for item in made.objects})
 
 
 def read_into(design: Design, path: Path) -> Design:
-    """``design`` with a drawing digitized into it. Raises ``CannotRead``."""
+    """``design`` with a drawing digitized into it, or the objects of a stitch file. Raises ``CannotRead``."""
     from jontel.artwork.digitize import with_drawing
 
+    if is_stitch_file(path):
+        return put_in(design, recover_design(path, design.brief.ground, design.brief.hoop))[0]
     made = with_drawing(design, read_whole(path), path.name, threads().box.for_artwork())
     return ready(made, {item.id for item in made.objects} - {item.id for item in design.objects})
 
@@ -73,7 +79,7 @@ class Desk:
     def open_file(self) -> None:
         """Ask for working files or artwork and open them."""
         names, _ = QFileDialog.getOpenFileNames(
-            self._window, "Open a design", self._folder(), f"{WORKING};;{PICTURES}"
+            self._window, "Open a design", self._folder(), f"{WORKING};;{PICTURES};;{STITCHES}"
         )
         self.open_paths([Path(name) for name in names])
 
@@ -126,7 +132,7 @@ class Desk:
                 document.edit(f"Bring in {path.name}", made)
                 document.select({item.id for item in made.objects} - before)
                 self._window.canvas.fit()
-                notes = made.artwork[-1].notes
+                notes = made.artwork[-1].notes if len(made.artwork) > len(design.artwork) else ()
                 count = len(made.objects) - len(before)
                 left = f"; {many(len(notes), 'kind')} of things left out, see Artwork" if notes else ""
                 self._window.notice.tell(f"{path.name} became {many(count, 'object')}{left}.")

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 from importlib import metadata
 from pathlib import Path
 
+from jontel.data import thread_chart
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead, CannotWrite
+from jontel.design.ground import Ground, Hoop
 from jontel.design.shapes import Point
 from jontel.files import gcode, stitchlist, svgout, working
 from jontel.files.atomic import read_whole, write_whole
@@ -107,6 +109,18 @@ def export(design: Design, path: Path, part: Part | None = None) -> None:
 def open_design(path: Path) -> Design:
     """The design in a working file. Raises ``CannotRead``."""
     return working.decode(read_whole(path), path.name)
+
+
+def recover_design(path: Path, ground: Ground, hoop: Hoop) -> Design:
+    """The objects of a stitch file as a design. Raises ``CannotRead``."""
+    from jontel.recovering.recover import recovered  # loaded where it is wanted
+
+    return recovered(read_movements(path), path.name, ground, hoop, thread_chart())
+
+
+def is_stitch_file(path: Path) -> bool:
+    """Whether a file is one of needle movements, by its ending."""
+    return path.suffix.lower() in (".csv", ".ngc")
 
 
 def read_movements(path: Path) -> list[Movement]:

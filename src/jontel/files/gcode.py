@@ -86,7 +86,7 @@ def read(data: bytes, name: str) -> list[Movement]:
             if moved:
                 found.append(Movement(number - 1, Kind.JUMP, x, -y + 0.0))
                 moved = False
-            found.append(Movement(number, event, x, -y + 0.0, note if event == Kind.STOP else ""))
+            found.append(Movement(number, event, x, -y + 0.0, note if event in (Kind.STOP, Kind.THREAD) else ""))
     if not found:
         raise CannotRead(f"{name} holds no needle movement; it is not a machine file.")
     return found

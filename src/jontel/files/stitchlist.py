@@ -68,4 +68,6 @@ def _movement(cells: list[str], line: int, name: str) -> Movement:
         raise CannotRead(f"Line {line} of {name} is not a needle movement; correct it.") from error
     if not (math.isfinite(x) and math.isfinite(y)):
         raise CannotRead(f"Line {line} of {name} has no place to go to; correct it.")
-    return Movement(line, kind, x, y, cells[5] if kind == Kind.STOP and len(cells) > 5 else "")
+    notes = {Kind.STOP: 5, Kind.THREAD: 6}
+    note = cells[notes[kind]] if kind in notes and len(cells) > notes[kind] else ""
+    return Movement(line, kind, x, y, note)

@@ -15,7 +15,10 @@ from jontel.stitching.stitches import Kind
 
 @dataclass(frozen=True)
 class Movement:
-    """One thing the machine is told: on which line of the file, what, where to (mm, y down), and a note."""
+    """One thing the machine is told: on which line of the file, what, where to (mm, y down).
+
+    A stop's ``note`` is its instruction, that of a thread change says which thread.
+    """
 
     line: int
     kind: Kind

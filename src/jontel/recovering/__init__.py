@@ -1,0 +1,1 @@
+"""From needle movements back to objects: what they cover, what lies beneath, outline, angle, spacing."""
