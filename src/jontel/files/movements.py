@@ -7,7 +7,10 @@ from jontel.stitching.stitches import Kind
 
 def movements(plan: SewPlan) -> list[Movement]:
     """One movement a row, numbered from 1."""
-    return [
-        Movement(row + 1, Kind(kind), x, y, plan.stops.get(row, "") if kind == Kind.STOP else "")
-        for row, (kind, (x, y)) in enumerate(zip(plan.kind.tolist(), plan.xy.tolist(), strict=True))
-    ]
+    found = []
+    for row, (kind, (x, y)) in enumerate(zip(plan.kind.tolist(), plan.xy.tolist(), strict=True)):
+        note = plan.stops.get(row, "") if kind == Kind.STOP else ""
+        if kind == Kind.THREAD:
+            note = plan.threads[plan.thread[row]].code
+        found.append(Movement(row + 1, Kind(kind), x, y, note))
+    return found
