@@ -125,10 +125,14 @@ def is_stitch_file(path: Path) -> bool:
 
 def read_movements(path: Path) -> list[Movement]:
     """The needle movements of a stitch file. Raises ``CannotRead``."""
-    data = read_whole(path)
-    match path.suffix.lower():
+    return movements_in(read_whole(path), path.name)
+
+
+def movements_in(data: bytes, name: str) -> list[Movement]:
+    """The needle movements in the bytes of a stitch file, by the ending of its name. Raises ``CannotRead``."""
+    match Path(name).suffix.lower():
         case ".csv":
-            return stitchlist.read(data, path.name)
+            return stitchlist.read(data, name)
         case ".ngc":
-            return gcode.read(data, path.name)
-    raise CannotRead(f"{path.name} is not a stitch file; use a stitch list .csv or a machine file .ngc.")
+            return gcode.read(data, name)
+    raise CannotRead(f"{name} is not a stitch file; use a stitch list .csv or a machine file .ngc.")
