@@ -44,7 +44,6 @@ class Running:
 
     def __init__(self, wishes: Wishes) -> None:
         self.machine = Machine(movements_in, wishes)
-        self.loop = asyncio.new_event_loop()
         self.port = 0
         ready = threading.Event()
 
@@ -53,11 +52,11 @@ class Running:
             ready.set()
 
         async def serve() -> None:
-            self.task = asyncio.current_task()
+            self.loop, self.task = asyncio.get_running_loop(), asyncio.current_task()
             with contextlib.suppress(asyncio.CancelledError):
                 await self.machine.serve("127.0.0.1", 0, bound)
 
-        self.thread = threading.Thread(target=lambda: self.loop.run_until_complete(serve()), daemon=True)
+        self.thread = threading.Thread(target=lambda: asyncio.run(serve()), daemon=True)
         self.thread.start()
         assert ready.wait(10)
 

@@ -444,6 +444,9 @@ class MainWindow(QMainWindow):
                 event.ignore()
                 return
         self.canvas.close_down()
+        sew_out = self.panels[SEW_OUT]
+        assert isinstance(sew_out, SewOutPanel)
+        sew_out.machine.end()
         event.accept()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:

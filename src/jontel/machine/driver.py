@@ -11,6 +11,15 @@ from jontel.machine.talk import LONGEST_LINE, VERSION, Message, heard, said
 PATIENCE = 30.0
 
 
+class MachineQuiet(MachineRefused):
+    """Nothing was heard for as long as the driver has patience; the connection stands."""
+
+
+def job_message(name: str, data: bytes) -> Message:
+    """The line before a job's bytes."""
+    return {"do": "job", "name": name, "bytes": len(data), "sha256": hashlib.sha256(data).hexdigest()}
+
+
 class Driver:
     """A connection to a machine. Every method raises ``MachineRefused`` with the machine's own sentence."""
 
@@ -38,7 +47,7 @@ class Driver:
         except OSError as error:
             raise MachineRefused(f"No machine answers at {host}:{port}; start it, or check the address.") from error
         self._held = b""
-        self._send({"do": "hello", "version": VERSION, "secret": self._secret})
+        self.tell({"do": "hello", "version": VERSION, "secret": self._secret})
         answer = self._answer("hello")
         self.machine = answer.get("machine", {})
         state: Message = answer.get("state", {})
@@ -52,8 +61,7 @@ class Driver:
 
     def send_job(self, name: str, data: bytes) -> Message:
         """Send a stitch file; the state of the machine then."""
-        head = {"do": "job", "name": name, "bytes": len(data), "sha256": hashlib.sha256(data).hexdigest()}
-        self._send(head, data)
+        self.tell(job_message(name, data), data)
         return self._answer("state")
 
     def confirm(self, needles: dict[str, str]) -> Message:
@@ -78,7 +86,7 @@ class Driver:
 
     def log(self) -> list[str]:
         """What the machine has noted."""
-        self._send({"do": "log"})
+        self.tell({"do": "log"})
         lines = self._answer("log").get("lines", [])
         self._answer("state")
         return [str(one) for one in lines]
@@ -86,17 +94,18 @@ class Driver:
     def follow(self) -> Iterator[Message]:
         """What the machine tells while it sews, up to where it waits for somebody or is done."""
         while True:
-            message = self._heard()
+            message = self.hear()
             yield message
             waits = message.get("says") == "state" and message.get("state") in ("paused", "stopped", "done")
             if waits or message.get("says") == "refused":
                 return
 
     def _asked(self, message: Message) -> Message:
-        self._send(message)
+        self.tell(message)
         return self._answer("state")
 
-    def _send(self, message: Message, data: bytes = b"") -> None:
+    def tell(self, message: Message, data: bytes = b"") -> None:
+        """Send a message; the machine answers in its own time."""
         if self._socket is None:
             raise MachineRefused("There is no connection to the machine; connect first.")
         try:
@@ -107,13 +116,14 @@ class Driver:
     def _answer(self, wanted: str) -> Message:
         """The next message of a kind; what else the machine tells before is passed over."""
         while True:
-            message = self._heard()
+            message = self.hear()
             if message.get("says") == "refused":
                 raise MachineRefused(str(message.get("why", "The machine refuses.")))
             if message.get("says") == wanted:
                 return message
 
-    def _heard(self) -> Message:
+    def hear(self) -> Message:
+        """The next message of the machine, waited for."""
         if self._socket is None:
             raise MachineRefused("There is no connection to the machine; connect first.")
         while b"\n" not in self._held:
@@ -121,6 +131,8 @@ class Driver:
                 raise MachineRefused("What answers is no machine; check the address.")
             try:
                 more = self._socket.recv(65_536)
+            except TimeoutError as error:
+                raise MachineQuiet("The machine says nothing.") from error
             except OSError as error:
                 raise MachineRefused("The machine does not answer; connect again, it has paused.") from error
             if not more:

@@ -57,7 +57,11 @@ class Machine:
         server = await asyncio.start_server(self._driven, host, port, limit=LONGEST_LINE + 2)
         ready(server.sockets[0].getsockname()[1])
         async with server:
-            await self._run()
+            try:
+                await self._run()
+            finally:
+                if self._driver is not None:
+                    self._driver.close()
 
     async def _run(self) -> None:
         before = time.monotonic()

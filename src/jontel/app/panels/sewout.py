@@ -1,7 +1,8 @@
-"""Sew-out: totals, the proof's findings with their fixes, and the files for the machine."""
+"""Sew-out: totals, the proof's findings with their fixes, the files for the machine, and the machine itself."""
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QStandardPaths, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QShowEvent
@@ -19,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jontel.app.panels.base import Panel
+from jontel.app.panels.machine import MachineBox
 from jontel.app.panels.parts import button, clear, label, restyle, rule
 from jontel.app.session import Document
 from jontel.design import Design, JontelError
@@ -56,7 +58,7 @@ class SewOutPanel(Panel):
     told = pyqtSignal(str, str)
     look_at = pyqtSignal(float, float)
 
-    def __init__(self, aside: Callable[[str, Callable[[], bool]], bool | None]) -> None:
+    def __init__(self, aside: Callable[[str, Callable[[], Any]], Any]) -> None:
         super().__init__()
         self._aside = aside
         self.body.addWidget(label("Sew-out", "title"))
@@ -102,6 +104,11 @@ class SewOutPanel(Panel):
         self.written.setObjectName("written")
         self.body.addWidget(self.written)
         self.body.addWidget(rule())
+        self.body.addWidget(label("MACHINE", "section"))
+        self.machine = MachineBox(aside)
+        self.machine.told.connect(self.told)
+        self.body.addWidget(self.machine)
+        self.body.addWidget(rule())
         self.foreseen = label("FORECAST", "section")
         self.body.addWidget(self.foreseen)
         self.foreseeing = QVBoxLayout()
@@ -122,6 +129,7 @@ class SewOutPanel(Panel):
         if self.document is not None:
             self.document.forecasting.want("proof", False)
         super().show_document(document)
+        self.machine.show_document(document)
         self._look(self.isVisible())
 
     def showEvent(self, event: QShowEvent | None) -> None:
