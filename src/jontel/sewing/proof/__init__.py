@@ -10,17 +10,27 @@ from jontel.design.design import Design
 from jontel.design.stopping import go_on
 from jontel.sewing.plan import SewPlan
 from jontel.sewing.proof import (
+    borders,
     buried,
     crossings,
+    cut_apart,
     dense,
+    exposed,
     hidden,
     lengths,
+    loose,
     misfits,
+    near_ground,
     no_underlay,
     not_stitched,
+    open_rows,
     outside,
+    piled_up,
+    satin_widths,
     small_letters,
     specks,
+    stabilised,
+    told_nothing,
 )
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.sewing.proof.hoop import hoop_shape
@@ -37,8 +47,20 @@ RULES: tuple[Rule, ...] = (
     specks.rule,
     misfits.rule,
     small_letters.rule,
+    satin_widths.rule,
     dense.rule,
+    open_rows.rule,
     no_underlay.rule,
+    stabilised.rule,
+    borders.rule,
+    piled_up.layers,
+    piled_up.crowded,
+    exposed.rule,
+    loose.rule,
+    told_nothing.stops,
+    told_nothing.locks,
+    cut_apart.rule,
+    near_ground.rule,
     hidden.rule,
 )
 

@@ -1,0 +1,108 @@
+"""Places where so much thread lies on each other that the needle breaks it, and where needle points crowd."""
+
+from functools import partial
+
+import numpy as np
+import scipy  # its parts are loaded when first used: they take longer than the window
+from numpy.typing import NDArray
+
+from jontel.design.design import Design
+from jontel.design.words import many
+from jontel.geometry.polyline import Floats
+from jontel.sewing.plan import Piece, SewPlan
+from jontel.sewing.proof.finding import Finding, Fix, at
+from jontel.sewing.undercut import MARGIN, undercut_where_it_saves
+
+CELL, STEP = 1.0, 0.25
+"""Thread is counted in squares of so many mm, in places along it so far apart."""
+ACROSS = 100_000
+"""So many squares lie in a row of the cloth at most."""
+LAYERS, OVER = 9.0, 6
+"""More than so many threads on each other on a square is more than cloth and needle bear, on so many squares.
+
+A fill is one deep and a satin two, with what lies beneath a half more: four fills and a satin, one over the other.
+"""
+NEAR, CROWD = 0.3, 16
+"""More than so many needle points within this of each other, mm, cut a hole."""
+
+
+def layers(design: Design, plan: SewPlan) -> list[Finding]:
+    """At most one finding, at the worst place."""
+    threads = [_thread(piece) for piece in plan.pieces]
+    if not threads:
+        return []
+    cells = np.concatenate([one[0] for one in threads])
+    laid = np.concatenate(
+        [
+            one[1] * design.thread(plan.threads[piece.thread].code).width
+            for one, piece in zip(threads, plan.pieces, strict=True)
+        ]
+    )
+    owner = np.repeat([piece.owner for piece in plan.pieces], [len(one[1]) for one in threads])
+    spots, place = np.unique(cells, return_inverse=True)
+    whole = np.bincount(place, weights=laid)
+    heavy = np.flatnonzero(whole > LAYERS * CELL**2)
+    if len(heavy) < OVER:
+        return []
+    worst = int(heavy[np.argmax(whole[heavy])])
+    middle = (np.array(divmod(int(spots[worst]), ACROSS)) - ACROSS // 2 + 0.5) * CELL
+    there = tuple(dict.fromkeys(int(one) for one in owner[place == worst]))
+    deep = whole[worst] / CELL**2
+    sentence = (
+        f"Thread lies {deep:.0f} deep at {at(middle)}, in {many(len(there), 'object')}, and too deep on "
+        f"{len(heavy)} mm²: needles break there; leave out what is hidden."
+    )
+    lower = frozenset(there[:-1])
+    fix = Fix("Do not sew what is hidden", partial(_undercut, lower), slow=True)
+    return [Finding("layers", "look", sentence, there, (float(middle[0]), float(middle[1])), (fix,))]
+
+
+def crowded(design: Design, plan: SewPlan) -> list[Finding]:
+    """One finding an object, where its needle points are most crowded."""
+    names = {item.id: item.name for item in design.objects}
+    found: list[Finding] = []
+    for piece in plan.pieces:
+        if "crowded" not in piece.notes:
+            piece.notes["crowded"] = _crowd(piece)
+        count, place = piece.notes["crowded"]
+        if count > CROWD:
+            sentence = (
+                f"“{names.get(piece.owner, '')}” has {count} needle points within {NEAR} mm at {at(place)}: "
+                "they cut a hole; widen its spacing or round the corner."
+            )
+            found.append(Finding("crowded", "look", sentence, (piece.owner,), (float(place[0]), float(place[1]))))
+    return found
+
+
+def _thread(piece: Piece) -> tuple[NDArray[np.int64], Floats]:
+    """The numbers of the squares that the thread of a piece lies on, and how much of it, mm."""
+    if "thread on cloth" not in piece.notes:
+        rows = np.flatnonzero(piece.sewn)
+        start, stop = piece.xy[rows - 1], piece.xy[rows]
+        size = piece.sizes[rows]
+        counts = np.maximum(np.ceil(size / STEP).astype(np.int64), 1)
+        owner = np.repeat(np.arange(len(rows)), counts)
+        first = np.concatenate([[0], np.cumsum(counts)[:-1]]) if len(rows) else np.zeros(0, np.int64)
+        part = (np.arange(len(owner)) - np.repeat(first, counts) + 0.5) / np.repeat(counts, counts)
+        spots = start[owner] + part[:, None] * (stop - start)[owner]
+        column, row = (np.floor(spots / CELL).astype(np.int64) + ACROSS // 2).T
+        squares, place = np.unique(column * ACROSS + row, return_inverse=True)
+        laid = np.bincount(place, weights=np.repeat(size / counts, counts), minlength=len(squares))
+        piece.notes["thread on cloth"] = (squares, laid)
+    answer: tuple[NDArray[np.int64], Floats] = piece.notes["thread on cloth"]
+    return answer
+
+
+def _crowd(piece: Piece) -> tuple[int, Floats]:
+    """How many needle points lie nearest to each other, and where."""
+    points = piece.xy[piece.sewn]
+    if len(points) <= CROWD:
+        return 0, np.zeros(2)
+    counts = np.asarray(scipy.spatial.cKDTree(points).query_ball_point(points, NEAR, return_length=True))
+    worst = int(np.argmax(counts))
+    place: Floats = points[worst]
+    return int(counts[worst]), place
+
+
+def _undercut(ids: frozenset[int], design: Design) -> Design:
+    return undercut_where_it_saves(design, ids, MARGIN)
