@@ -15,7 +15,7 @@ from jontel.design.paths import Matrix, inverted
 from jontel.design.shapes import Area, FillRule
 from jontel.geometry.combining import drawn_again, fine_region
 from jontel.geometry.polyline import FINE, Floats, flatten
-from jontel.geometry.region import Region, polygons_of
+from jontel.geometry.region import Region, path_of, polygons_of
 
 Cap = Literal["butt", "round", "square"]
 Join = Literal["miter", "round", "bevel"]
@@ -27,6 +27,8 @@ LIGHT = 0.5
 """A mask shows what it is lighter over."""
 ON_RIM = 0.05
 """What is no farther out of a region, mm, lies on its rim."""
+FEW = 60
+"""A straight outline of no more points than this is left as it is cut; others are drawn again."""
 BARELY = 0.01
 """Less cloth, mm2, is nothing."""
 STEPS = 24
@@ -124,7 +126,9 @@ def _clipped(piece: Piece, to: BaseGeometry, by_middle: bool) -> list[Piece]:
         return []
     if left.area >= own.area * (1 - LOST if piece.width is not None else 1 - 1e-6):
         return [piece]
-    return [replace(piece, path=drawn_again(left), rule="nonzero", width=None)]
+    straight = piece.width is None and not {"C", "Q"} & set(piece.path)
+    path = path_of(left) if straight and len(shapely.get_coordinates(left)) < FEW else drawn_again(left)
+    return [replace(piece, path=path, rule="nonzero", width=None)]
 
 
 def _middle_in(path: str, to: BaseGeometry) -> bool:

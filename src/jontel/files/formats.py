@@ -1,5 +1,7 @@
 """Which ending is which format, for writing; shops add their own through an entry-point group."""
 
+import io
+import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from importlib import metadata
@@ -47,6 +49,32 @@ def _sheet(sewn: SewPlan, design: Design) -> bytes:
     return sheet.write(sewn, design)
 
 
+def _template(sewn: SewPlan, design: Design) -> bytes:
+    from jontel.files import template
+
+    return template.write(sewn, design)
+
+
+def _approval(sewn: SewPlan, design: Design) -> bytes:
+    from jontel.files import approval
+
+    return approval.write(sewn, design)
+
+
+def _job(sewn: SewPlan, design: Design) -> bytes:
+    """Every other built-in format of the design, together."""
+    stem = "".join(sign if sign.isalnum() or sign in " -_." else "-" for sign in design.name).strip() or "design"
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as folder:
+        for one in BUILT_IN:
+            if one.ending != JOB:
+                entry = zipfile.ZipInfo(f"{stem}/{stem}{one.ending}", (2000, 1, 1, 0, 0, 0))
+                entry.compress_type = zipfile.ZIP_DEFLATED
+                folder.writestr(entry, one.write(sewn, design))
+    return held.getvalue()
+
+
+JOB = ".zip"
 BUILT_IN = (
     Format(".jontel", "working file", _working),
     Format(".csv", "stitch list", stitchlist.write),
@@ -54,6 +82,9 @@ BUILT_IN = (
     Format(".svg", "stitches as vectors", svgout.stitches),
     Format(".png", "picture", _png),
     Format(".pdf", "production sheet", _sheet),
+    Format(".template.pdf", "template at true size", _template),
+    Format(".approval.pdf", "sheet for approval", _approval),
+    Format(JOB, "all of these together", _job),
 )
 
 
@@ -71,11 +102,12 @@ def formats() -> dict[str, Format]:
 
 
 def format_of(path: Path) -> Format:
-    """The format that a file name asks for. Raises ``CannotWrite``."""
+    """The format that a file name asks for by the longest ending that is one. Raises ``CannotWrite``."""
     known = formats()
-    if path.suffix.lower() not in known:
+    endings = [ending for ending in known if path.name.lower().endswith(ending)]
+    if not endings:
         raise CannotWrite(f"{path.name} has no ending that Jontel writes; use one of {' '.join(known)}.")
-    return known[path.suffix.lower()]
+    return known[max(endings, key=len)]
 
 
 @dataclass(frozen=True)

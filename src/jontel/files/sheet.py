@@ -24,7 +24,8 @@ LEFT, RIGHT, TOP, BOTTOM = 18 * mm, 192 * mm, 279 * mm, 18 * mm
 PICTURE = (174.0, 128.0)
 
 
-def _fonts() -> tuple[str, str]:
+def sheet_fonts() -> tuple[str, str]:
+    """The names of the plain and the bold typeface, which are there from now on."""
     for name, file in (("Sheet", "Regular"), ("Sheet-Bold", "SemiBold")):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, io.BytesIO(resource(f"fonts/IBMPlexSans-{file}.ttf"))))
@@ -36,7 +37,7 @@ class Page:
 
     def __init__(self, canvas: Canvas, title: str) -> None:
         self.canvas, self.title, self.y, self.number = canvas, title, TOP, 1
-        self.plain, self.bold = _fonts()
+        self.plain, self.bold = sheet_fonts()
 
     def text(self, x: float, words: str, size: float = 9, bold: bool = False, colour: Color = INK) -> None:
         """Words that begin at ``x``."""
@@ -178,7 +179,7 @@ def _needles(page: Page, plan: SewPlan, design: Design) -> None:
         page.canvas.setLineWidth(0.3)
         page.canvas.roundRect(LEFT + 5 * mm, page.y - 0.8 * mm, 5 * mm, 3.6 * mm, 0.8 * mm, fill=1)
         page.text(LEFT + 12 * mm, f"{thread.code}  {thread.name}" + (" (60)" if thread.weight > 40 else ""))
-        page.text(LEFT + 68 * mm, _fitted(", ".join(sewn), 50), 8.5, colour=GREY)
+        page.text(LEFT + 68 * mm, fitted(", ".join(sewn), 50), 8.5, colour=GREY)
         page.right(RIGHT - 32 * mm, grouped(stitches))
         page.right(RIGHT - 14 * mm, f"{sums.metres[index] * stitches / max(per_thread[index], 1):.1f}")
         page.right(RIGHT, minutes(seconds))
@@ -186,7 +187,8 @@ def _needles(page: Page, plan: SewPlan, design: Design) -> None:
     page.down(3 * mm)
 
 
-def _fitted(words: str, most: int) -> str:
+def fitted(words: str, most: int) -> str:
+    """Words cut to so many signs."""
     return words if len(words) <= most else words[: most - 1].rstrip(", ") + "…"
 
 
@@ -201,9 +203,9 @@ def _stops(page: Page, plan: SewPlan, design: Design) -> None:
         page.room(2 * mm)
         stitch = int((plan.kind[: row + 1] == Kind.STITCH).sum())
         after = names.get(int(plan.object[row]), "")
-        where = f"after “{_fitted(after, 24)}”, stitch {grouped(stitch)}" if stitch else "before anything is sewn"
+        where = f"after “{fitted(after, 24)}”, stitch {grouped(stitch)}" if stitch else "before anything is sewn"
         page.text(LEFT, where, colour=GREY)
-        page.text(LEFT + 68 * mm, _fitted(instruction or "wait for the operator", 64), bold=True)
+        page.text(LEFT + 68 * mm, fitted(instruction or "wait for the operator", 64), bold=True)
         page.down(5.6 * mm)
     page.down(3 * mm)
 
@@ -221,8 +223,8 @@ def _steps(page: Page, plan: SewPlan, design: Design) -> None:
     for step in steps:
         page.room(2 * mm)
         inside = [item for item in design.objects if item.step == step.id and not item.hidden]
-        page.text(LEFT, _fitted(step.name, 32), bold=True)
+        page.text(LEFT, fitted(step.name, 32), bold=True)
         ready = ", ".join(f"{name} {words}" for name, words in step.materials)
-        page.text(LEFT + 68 * mm, _fitted(ready or "nothing besides", 60), colour=INK if ready else GREY)
+        page.text(LEFT + 68 * mm, fitted(ready or "nothing besides", 60), colour=INK if ready else GREY)
         page.right(RIGHT, minutes(sum(times.get(item.id, 0.0) for item in inside)))
         page.down(5.6 * mm)

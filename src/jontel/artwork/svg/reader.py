@@ -35,7 +35,7 @@ MOST_NODES = 100_000
 LARGEST_MM = 2_000.0
 DEEPEST = 60
 """Elements that use each other are followed so deep."""
-MOST_ELEMENTS = 200_000
+MOST_ELEMENTS = 60_000
 SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
 GROUPS = frozenset({"g", "a", "switch"})
 LEFT_OUT = {"image": "picture", "foreignObject": "embedded page", "video": "film"}
