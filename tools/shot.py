@@ -12,15 +12,18 @@ for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
 
 from msgspec.structs import replace  # noqa: E402
 from PyQt6.QtCore import QEventLoop, QTimer  # noqa: E402
+from PyQt6.QtWidgets import QPushButton  # noqa: E402
 
 from jontel.app.jobs import end_all  # noqa: E402
+from jontel.app.panels.artwork import ArtworkPanel  # noqa: E402
 from jontel.app.panels.parts import NumberField  # noqa: E402
 from jontel.app.panels.stitch import StitchPanel  # noqa: E402
+from jontel.app.session import Document  # noqa: E402
 from jontel.app.stages import NAMES  # noqa: E402
 from jontel.app.start import make_application, make_window  # noqa: E402
 from jontel.app.theme import DARK, LIGHT  # noqa: E402
 from jontel.app.window import MainWindow  # noqa: E402
-from jontel.data import find_hoop  # noqa: E402
+from jontel.data import find_hoop, resource  # noqa: E402
 from jontel.design import Area, Design  # noqa: E402
 from jontel.design.edits import add_objects, change_objects  # noqa: E402
 from jontel.design.figures.emblem import Emblem  # noqa: E402
@@ -79,6 +82,28 @@ def a_monogram(like: Design) -> Design:
     return change_objects(made, letters, lambda item: replace(item, thread=like.objects[0].thread))
 
 
+def digitizing(window: MainWindow) -> Document:
+    """The crest's artwork placed in a new design, and what it would be digitized as."""
+    window.desk.new_design()
+    window.show_stage(NAMES.index("Artwork"))
+    art = Path(_home) / "crest.svg"
+    art.write_bytes(resource("demo/crest.svg"))
+    window.desk.lay_down(art)
+    settle(window)
+    panel = window.panels[NAMES.index("Artwork")]
+    assert isinstance(panel, ArtworkPanel)
+    found = panel.findChild(QPushButton, "artwork0-digitize")
+    assert found is not None
+    found.click()
+    for _ in range(60):
+        settle(window)
+        if panel.editor.take.isEnabled():
+            break
+    document = window.session.current
+    assert document is not None
+    return document
+
+
 def main(out: Path, wanted: set[str]) -> None:
     """Take all pictures, or those named."""
     app = make_application()
@@ -107,6 +132,11 @@ def main(out: Path, wanted: set[str]) -> None:
     document.show_moment(0)
     shot("artwork")
     document.show_moment(None)
+    placed = digitizing(window)
+    shot("digitize")
+    window.session.close(placed)
+    window.session.bring(document)
+    settle(window)
     window.show_stage(stages["Stitch"])
     select(window, "Tower wall")
     shot("stitch")

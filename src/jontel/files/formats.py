@@ -49,6 +49,11 @@ def _sheet(sewn: SewPlan, design: Design) -> bytes:
     return sheet.write(sewn, design)
 
 
+def stem_of(design: Design) -> str:
+    """What files of a design are called, without their endings: its name, as far as every system can write it."""
+    return "".join(sign if sign.isalnum() or sign in " -_." else "-" for sign in design.name).strip() or "design"
+
+
 def _template(sewn: SewPlan, design: Design) -> bytes:
     from jontel.files import template
 
@@ -63,7 +68,7 @@ def _approval(sewn: SewPlan, design: Design) -> bytes:
 
 def _job(sewn: SewPlan, design: Design) -> bytes:
     """Every other built-in format of the design, together."""
-    stem = "".join(sign if sign.isalnum() or sign in " -_." else "-" for sign in design.name).strip() or "design"
+    stem = stem_of(design)
     held = io.BytesIO()
     with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as folder:
         for one in BUILT_IN:

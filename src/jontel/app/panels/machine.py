@@ -14,6 +14,7 @@ from jontel.app.panels.parts import button, label
 from jontel.app.session import Document
 from jontel.design.words import grouped, minutes
 from jontel.files import gcode
+from jontel.files.formats import stem_of
 from jontel.machine.talk import PORT
 from jontel.stitching.stitches import Kind
 
@@ -100,8 +101,7 @@ class MachineBox(QWidget):
         if data is not None:
             self._sent = (document, sewn)
             self._rows = np.flatnonzero(sewn.kind == Kind.STITCH)
-            stem = "".join(c if c.isalnum() or c in " -_" else "-" for c in design.name).strip() or "design"
-            self.line.send_job(f"{stem}.ngc", data)
+            self.line.send_job(f"{stem_of(design)}.ngc", data)
 
     def _go(self) -> None:
         threads = self._state.get("threads", [])

@@ -26,7 +26,7 @@ from jontel.app.session import Document
 from jontel.design import Design, JontelError
 from jontel.design.errors import CannotDo
 from jontel.design.words import grouped, many, minutes
-from jontel.files.formats import Part, export, formats
+from jontel.files.formats import Part, export, formats, stem_of
 from jontel.sewing.estimate import Totals
 from jontel.sewing.proof import Finding
 from jontel.stitching.stitches import Kind
@@ -294,7 +294,7 @@ class SewOutPanel(Panel):
         if self.document is None:
             return
         design = self.document.history.design
-        stem = "".join(c if c.isalnum() or c in " -_." else "-" for c in design.name).strip() or "design"
+        stem = stem_of(design)
         folder = Path(self.folder.text()).expanduser()
         try:
             part = self._part()

@@ -35,10 +35,11 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
         )
         fixes: tuple[Fix, ...] = ()
         if getattr(item.cover, "spacing", None) is not None:
-            fixes = (Fix("Space the rows as the ground does", partial(_as_the_ground, item.id)),)
+            fixes = (Fix("Space the rows as the ground does", partial(as_the_ground, item.id)),)
         found.append(Finding("too dense", "look", sentence, (item.id,), piece.segments.first, fixes))
     return found
 
 
-def _as_the_ground(identity: int, design: Design) -> Design:
+def as_the_ground(identity: int, design: Design) -> Design:
+    """``design`` with the rows of an object spaced as its ground does."""
     return change_objects(design, {identity}, lambda item: replace(item, cover=replace(item.cover, spacing=None)))

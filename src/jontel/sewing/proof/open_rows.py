@@ -2,13 +2,11 @@
 
 from functools import partial
 
-from msgspec.structs import replace
-
 from jontel.design.design import Design
-from jontel.design.edits import change_objects
 from jontel.design.kinds import traits_of
 from jontel.design.resolve import resolve
 from jontel.sewing.plan import SewPlan
+from jontel.sewing.proof.dense import as_the_ground
 from jontel.sewing.proof.finding import Finding, Fix
 
 OPEN, MEANT = 1.3, 2.2
@@ -35,10 +33,6 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
             f"“{item.name}” has its rows {spacing:.2f} mm apart, and its thread covers {width:.2f} mm: "
             "the cloth shows between them."
         )
-        fix = Fix("Space the rows as the ground does", partial(_as_the_ground, item.id))
+        fix = Fix("Space the rows as the ground does", partial(as_the_ground, item.id))
         found.append(Finding("too open", "look", sentence, (item.id,), piece.segments.first, (fix,)))
     return found
-
-
-def _as_the_ground(identity: int, design: Design) -> Design:
-    return change_objects(design, {identity}, lambda item: replace(item, cover=replace(item.cover, spacing=None)))
