@@ -26,6 +26,8 @@ TOLD = 0.1
 """Where it is, is told so often at most, seconds."""
 PATIENCE = 30.0
 """A greeting or a job that takes longer to come, seconds, is given up."""
+LINGER, LINGERS_OVER = 1.0, 4_000_000
+"""A driver that is let go is listened to for so many seconds and bytes more."""
 MOST_BACK = 1_000_000
 Reader = Callable[[bytes, str], Sequence[Movement]]
 """Makes movements of a stitch file's bytes and name. Raises ``CannotRead``."""
@@ -82,8 +84,7 @@ class Machine:
 
     async def _driven(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         if self._driver is not None:
-            await _send(writer, {"says": "refused", "why": "Another driver has the machine; let it finish first."})
-            writer.close()
+            await _turned_away(reader, writer, "Another driver has the machine; let it finish first.")
             return
         self._driver = writer
         try:
@@ -93,8 +94,7 @@ class Machine:
         except (ConnectionError, asyncio.IncompleteReadError, TimeoutError):
             pass  # the driver is gone
         except JontelError as refused:
-            with contextlib.suppress(ConnectionError):
-                await _send(writer, {"says": "refused", "why": str(refused)})
+            await _turned_away(reader, writer, str(refused))
         finally:
             self._driver = None
             if self.job is not None:
@@ -207,6 +207,21 @@ def _event(event: Event) -> Message:
         "x": round(event.x, 3),
         "y": round(event.y, 3),
     }
+
+
+async def _turned_away(reader: asyncio.StreamReader, writer: asyncio.StreamWriter, why: str) -> None:
+    """Say why a driver is let go, and close.
+
+    What it still sends is read for a moment: a connection that is closed over unread bytes loses what was said last.
+    """
+    with contextlib.suppress(ConnectionError, TimeoutError):
+        await _send(writer, {"says": "refused", "why": why})
+        writer.write_eof()
+        async with asyncio.timeout(LINGER):
+            left = LINGERS_OVER
+            while left > 0 and (more := await reader.read(65_536)):
+                left -= len(more)
+    writer.close()
 
 
 async def _send(writer: asyncio.StreamWriter, message: Message) -> None:
