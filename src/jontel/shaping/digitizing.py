@@ -7,6 +7,7 @@ with few thread changes, nothing sewn that is hidden, near objects of one thread
 
 from collections import Counter
 from collections.abc import Collection
+from contextlib import suppress
 from typing import Annotated
 
 import numpy as np
@@ -50,8 +51,8 @@ TURNS = (0.0, 45.0, -45.0, 90.0, 22.5, -22.5, 67.5, -67.5)
 """Rows may lie so many degrees off the way that the shape would have them."""
 NEAR_WAY = 60.0
 """So many degrees off its own way count as much as rows that lie wholly as a neighbour's."""
-MOST_JOINED = 1_500
-"""Designs of more objects are not looked through for strands."""
+MOST_ORDERED = 1_500
+"""Designs of more objects are neither put in order nor looked through for strands until somebody asks for it."""
 
 
 class Digitizing(Struct, frozen=True):
@@ -80,7 +81,8 @@ def ready(design: Design, ids: Collection[int], values: Digitizing = PLAIN) -> D
     if small and not some:
         raise CannotRead(f"All of it is smaller than {values.least:g} mm; leave out less, or bring it in larger.")
     made = remove_objects(design, small)
-    if values.ordered:
+    few = len(made.objects) <= MOST_ORDERED
+    if values.ordered and few:
         made = better_order(made, some).design
     if values.under > 0:
         made = reached_under(made, some, Reach(values.under))
@@ -88,7 +90,7 @@ def ready(design: Design, ids: Collection[int], values: Digitizing = PLAIN) -> D
         made = _turned(made, some)
     if values.undercut:
         made = undercut_where_it_saves(made, some, MARGIN)
-    return _joined(made, some) if values.joined and len(made.objects) <= MOST_JOINED else made
+    return _joined(made, some) if values.joined and few else made
 
 
 def digitizing(number: int, chart: tuple[Thread, ...]) -> Proposal:
@@ -136,24 +138,23 @@ def _size(item: StitchObject) -> float:
 
 def _turned(design: Design, ids: Collection[int]) -> Design:
     """Rows of fills laid by their shapes, and apart from those of the neighbours that were laid before them."""
+    items: list[StitchObject] = []
     regions: list[Region] = []
+    for item in design.objects:
+        if isinstance(item.shape, Area) and isinstance(item.cover, Fill):
+            with suppress(CannotStitch, CannotDo):
+                regions.append(region_in(item))
+                items.append(item)
+    tree = shapely.STRtree(regions)
     laid: list[float] = []
     angles: dict[int, float] = {}
-    items = [item for item in design.objects if isinstance(item.shape, Area) and isinstance(item.cover, Fill)]
-    for item in items:
+    for place, (item, region) in enumerate(zip(items, regions, strict=True)):
         go_on()
         assert isinstance(item.cover, Fill) and isinstance(item.shape, Area)
-        whole = resolve(item, design.brief.ground).cover
-        own = float(getattr(whole, "angle", 0.0))
-        try:
-            region = region_in(item)
-        except (CannotStitch, CannotDo):
-            continue
+        own = float(getattr(resolve(item, design.brief.ground).cover, "angle", 0.0))
         if item.id in ids and item.cover.angle is None and not item.shape.lines and item.shape.guide is None:
-            near = shapely.dwithin(np.array(regions, dtype=object), region, BESIDE) if regions else []
-            others = [angle for angle, is_near in zip(laid, near, strict=True) if is_near]
-            own = angles[item.id] = _angle(_way(region, own), others)
-        regions.append(region)
+            near = tree.query(region, predicate="dwithin", distance=BESIDE).tolist()
+            own = angles[item.id] = _angle(_way(region, own), [laid[k] for k in near if k < place])
         laid.append(own)
 
     def changed(item: StitchObject) -> StitchObject:

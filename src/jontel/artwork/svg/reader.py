@@ -31,7 +31,7 @@ from jontel.geometry.region import polygons_of
 MM_PER_PIXEL = 25.4 / 96
 PLAIN_VIEW = View(300.0, 150.0)
 """The size of a drawing that says none, pixels."""
-MOST_NODES = 100_000
+MOST_NODES = 200_000
 LARGEST_MM = 2_000.0
 DEEPEST = 60
 """Elements that use each other are followed so deep."""
@@ -200,7 +200,7 @@ class _Reader:
 
     def _count(self, paths: Iterable[str]) -> None:
         """Keep count of nodes. Raises ``CannotRead`` for too many."""
-        self.nodes += sum(path.count(" ") // 2 for path in paths)
+        self.nodes += sum(path.count(letter) for path in paths for letter in "MLCQ")
         if self.nodes > MOST_NODES:
             raise CannotRead(f"{self.name} has over {MOST_NODES:,} nodes; simplify its paths and try again.")
 
