@@ -22,7 +22,6 @@ from jontel.design.words import many
 from jontel.files.atomic import read_whole
 from jontel.files.formats import is_stitch_file, open_design, recover_design
 from jontel.shaping.clipping import put_in
-from jontel.shaping.digitizing import ready
 
 if TYPE_CHECKING:
     from jontel.app.window import MainWindow
@@ -36,6 +35,7 @@ STITCHES = "Stitch files (*.csv *.ngc)"
 def read_as_design(path: Path) -> Design:
     """A new design of a drawing, or of the objects of a stitch file. Raises ``CannotRead``."""
     from jontel.artwork.digitize import design_from  # the readers are slow to load
+    from jontel.shaping.digitizing import ready
 
     ground, hoop = find_ground("Woven twill"), find_hoop("130 x 180")
     if is_stitch_file(path):
@@ -47,6 +47,7 @@ def read_as_design(path: Path) -> Design:
 def read_into(design: Design, path: Path) -> Design:
     """``design`` with a drawing digitized into it, or the objects of a stitch file. Raises ``CannotRead``."""
     from jontel.artwork.digitize import with_drawing
+    from jontel.shaping.digitizing import ready
 
     if is_stitch_file(path):
         return put_in(design, recover_design(path, design.brief.ground, design.brief.hoop))[0]

@@ -18,7 +18,7 @@ from jontel.design.design import (
     Design,
     StitchObject,
 )
-from jontel.design.edits import add_objects
+from jontel.design.edits import add_objects, named
 from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.ground import Ground, Hoop
 from jontel.design.kinds import Cover
@@ -128,7 +128,7 @@ def with_drawing(
         name, drawing.media, left, top, drawing.width * scale, drawing.height * scale, data, True, 0.5, notes
     )
     brief = replace(design.brief, threads=tuple(threads.values()))
-    return add_objects(replace(design, brief=brief, artwork=(*design.artwork, artwork)), _named(items))
+    return add_objects(replace(design, brief=brief, artwork=(*design.artwork, artwork)), named(items))
 
 
 def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -> list[tuple[StitchObject, Thread]]:
@@ -180,16 +180,3 @@ def _dots(drawn: Drawn, path: str, scale: float) -> Area | None:
         return None
     spots = [(numbers[-2], numbers[-1]) for letter, numbers in commands(path) if letter == "M"]
     return Area(" ".join(ellipse_path(x, y, radius, radius) for x, y in spots)) if spots else None
-
-
-def _named(items: list[StitchObject]) -> list[StitchObject]:
-    """Names for those that have none, from what they are sewn as."""
-    counts: dict[str, int] = {}
-    named: list[StitchObject] = []
-    for item in items:
-        if not item.name:
-            kind = type(item.cover).__name__
-            counts[kind] = counts.get(kind, 0) + 1
-            item = replace(item, name=f"{kind} {counts[kind]}")
-        named.append(replace(item, name=item.name.replace("_", " ").replace("-", " ")))
-    return named

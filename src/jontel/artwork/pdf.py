@@ -131,11 +131,7 @@ class _Page:
         for number in range(count):
             segment = at(number)
             raw.FPDFPathSegment_GetPoint(segment, x, y)
-            place = (
-                f"{x.value:.5g} {y.value:.5g}"
-                if max(abs(x.value), abs(y.value)) < 10
-                else f"{x.value:.4f} {y.value:.4f}"
-            )
+            place = f"{x.value:.7g} {y.value:.7g}"
             match raw.FPDFPathSegment_GetType(segment):
                 case raw.FPDF_SEGMENT_MOVETO:
                     parts.append("M" + place)

@@ -14,7 +14,7 @@ from jontel.design.lettering import Lettering
 from jontel.design.paths import Matrix, inverted
 from jontel.design.shapes import Area, FillRule
 from jontel.geometry.combining import drawn_again, fine_region
-from jontel.geometry.polyline import FINE, Floats, flatten
+from jontel.geometry.polyline import FINE, flatten, moved
 from jontel.geometry.region import Region, path_of, polygons_of
 
 Cap = Literal["butt", "round", "square"]
@@ -74,12 +74,6 @@ def stroked(path: str, width: float, cap: Cap, join: Join, mitre: float, pen: Ma
     drawn = shapely.buffer(lines, width / 2, quad_segs=STEPS, cap_style=style, join_style=corner, mitre_limit=mitre)  # type: ignore[call-overload]
     whole = shapely.unary_union(drawn)
     return polygons_of(whole if pen is None else shapely.transform(whole, lambda xy: moved(xy, pen)))
-
-
-def moved(xy: Floats, matrix: Matrix) -> Floats:
-    """Points (n, 2) moved by a matrix."""
-    a, b, c, d, e, f = matrix
-    return np.asarray(xy @ np.array([[a, b], [c, d]]) + (e, f))
 
 
 def bounds_of(pieces: Iterable[Piece]) -> tuple[float, float, float, float] | None:

@@ -25,6 +25,19 @@ def add_objects(design: Design, items: Iterable[StitchObject], at: int | None = 
     return replace(design, objects=objects, next_id=design.next_id + len(fresh))
 
 
+def named(items: Iterable[StitchObject]) -> list[StitchObject]:
+    """Names for those that have none, from what they are sewn as."""
+    counts: dict[str, int] = {}
+    found: list[StitchObject] = []
+    for item in items:
+        if not item.name:
+            kind = type(item.cover).__name__
+            counts[kind] = counts.get(kind, 0) + 1
+            item = replace(item, name=f"{kind} {counts[kind]}")
+        found.append(replace(item, name=item.name.replace("_", " ").replace("-", " ")))
+    return found
+
+
 def change_objects(design: Design, ids: Collection[int], change: Change) -> Design:
     """``design`` with ``change`` applied to the objects in ``ids``."""
     return replace(design, objects=tuple(change(item) if item.id in ids else item for item in design.objects))

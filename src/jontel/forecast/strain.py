@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from jontel.design.cloth import Cloth
 from jontel.forecast.sheet import Sheet
+from jontel.geometry.hatch import spread_along
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import Piece
 from jontel.stitching.stitches import Layer
@@ -56,9 +57,7 @@ def parcels_of(
     rows = np.flatnonzero(sewn & (piece.sizes > 1e-6))
     start, stop, size = before[rows], piece.xy[rows], piece.sizes[rows]
     parts = np.maximum(1, np.ceil(size / STEP)).astype(np.int64)
-    owner = np.repeat(np.arange(len(rows)), parts)
-    share = (np.arange(len(owner)) - np.repeat(np.cumsum(parts) - parts, parts) + 0.5) / parts[owner]
-    spots = start[owner] + share[:, None] * (stop - start)[owner]
+    spots, owner = spread_along(start, stop, parts)
     down, across = sheet.cell_of(spots)
     high, broad = sheet.shape
     cell = down * broad + across

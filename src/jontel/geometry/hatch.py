@@ -164,6 +164,15 @@ def ragged(counts: Ints) -> tuple[Ints, Ints]:
     return owner, np.arange(len(owner)) - first[owner]
 
 
+def spread_along(start: Floats, stop: Floats, counts: Ints) -> tuple[Floats, Ints]:
+    """Places evenly inside straight pieces from ``start`` to ``stop`` (n, 2): all (m, 2), and whose each is (m,).
+
+    ``counts`` (n,) says how many each has, at least 1; a single one lies in the middle.
+    """
+    owner, number = ragged(counts)
+    return start[owner] + ((number + 0.5) / counts[owner])[:, None] * (stop - start)[owner], owner
+
+
 @dataclass(frozen=True, eq=False)
 class Cells:
     """The boustrophedon cells of a hatch.

@@ -11,9 +11,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from jontel.design.paths import commands, number_text
+from jontel.design.paths import Matrix, commands, number_text
 from jontel.design.shapes import Point
-from jontel.geometry.polyline import Floats
+from jontel.geometry.polyline import Floats, moved
 
 NodeKind = Literal["corner", "smooth", "symmetric"]
 TINY = 1e-4
@@ -67,11 +67,9 @@ class Chain:
         even = smooth & (np.abs(long - wide) <= EVEN * np.maximum(long, wide) + TINY)
         return tuple("symmetric" if e else "smooth" if s else "corner" for e, s in zip(even, smooth, strict=True))
 
-    def moved(self, matrix: tuple[float, float, float, float, float, float]) -> "Chain":
+    def moved(self, matrix: Matrix) -> "Chain":
         """The chain moved by an SVG matrix."""
-        a, b, c, d, e, f = matrix
-        turn, step = np.array([[a, b], [c, d]]), np.array([e, f])
-        return Chain(self.at @ turn + step, self.before @ turn + step, self.after @ turn + step, self.closed)
+        return Chain(moved(self.at, matrix), moved(self.before, matrix), moved(self.after, matrix), self.closed)
 
 
 Chains = tuple[Chain, ...]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jontel.design.paths import commands
+from jontel.design.paths import Matrix, commands
 from jontel.design.shapes import Point
 from jontel.design.store import kept
 
@@ -136,6 +136,12 @@ def lengths(xy: Floats) -> Floats:
     out = np.zeros(len(xy))
     np.cumsum(np.hypot(*np.diff(xy, axis=0).T), out=out[1:])
     return out
+
+
+def moved(xy: Floats, matrix: Matrix) -> Floats:
+    """Points (n, 2) moved by an SVG matrix."""
+    a, b, c, d, e, f = matrix
+    return np.asarray(xy @ np.array([[a, b], [c, d]]) + np.array([e, f]))
 
 
 def distinct(xy: Floats) -> Floats:

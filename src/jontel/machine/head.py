@@ -86,21 +86,30 @@ def _check_move(
         )
 
 
-def _count(report: SewReport, move: Movement, profile: MachineProfile, threaded: bool) -> None:
+def seconds_of(move: Movement, profile: MachineProfile, threaded: bool) -> float:
+    """How long a head takes for a movement, seconds; ``threaded`` is whether a thread is on the needle before."""
     match move.kind:
-        case Kind.STITCH:
-            report.seconds += 60 / profile.speed
+        case Kind.STITCH | Kind.JUMP:
+            return 60 / profile.speed
+        case Kind.TRIM:
+            return profile.trim_seconds
+        case Kind.STOP:
+            return profile.stop_seconds
+        case Kind.THREAD if threaded:
+            return profile.change_seconds
+    return 0.0
+
+
+def _count(report: SewReport, move: Movement, profile: MachineProfile, threaded: bool) -> None:
+    report.seconds += seconds_of(move, profile, threaded)
+    match move.kind:
         case Kind.JUMP:
             report.jumps += 1
-            report.seconds += 60 / profile.speed
         case Kind.TRIM:
             report.trims += 1
-            report.seconds += profile.trim_seconds
         case Kind.STOP:
             report.stops.append(move.note)
-            report.seconds += profile.stop_seconds
         case Kind.THREAD if threaded:
             report.changes += 1
-            report.seconds += profile.change_seconds
         case _:
             pass

@@ -11,7 +11,7 @@ from typing import Literal
 
 from jontel.design.errors import MachineRefused
 from jontel.design.machine import STANDARD, MachineProfile
-from jontel.machine.head import Movement
+from jontel.machine.head import Movement, seconds_of
 from jontel.stitching.stitches import Kind
 
 State = Literal["threading", "ready", "sewing", "paused", "stopped", "done"]
@@ -134,14 +134,8 @@ class Sewing:
         return found
 
     def _cost(self, move: Movement) -> float:
-        match move.kind:
-            case Kind.STITCH | Kind.JUMP:
-                return 60 / self.profile.speed
-            case Kind.TRIM:
-                return self.profile.trim_seconds
-            case Kind.THREAD if self.thread:
-                return self.profile.change_seconds
-        return 0.0
+        """How long a movement takes; at a stop the operator's own time goes by."""
+        return 0.0 if move.kind == Kind.STOP else seconds_of(move, self.profile, bool(self.thread))
 
     def _done(self, move: Movement) -> list[Event]:
         if move.kind == Kind.STITCH:

@@ -12,6 +12,7 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 from numpy.typing import NDArray
 
 from jontel.design.stopping import go_on
+from jontel.geometry.hatch import spread_along
 from jontel.geometry.polyline import Floats
 from jontel.recovering.threads import Block, Ints
 
@@ -66,19 +67,20 @@ def covers_in(block: Block) -> list[Cover]:
     has[pairs] = True
     counts = np.bincount(owner, minlength=len(block))
     close = np.bincount(owner, weights=has, minlength=len(block)) >= MOSTLY * counts
-    links = close[one] & close[other] & (np.abs(one - other) <= SOON)
+    both = close[one] & close[other]
+    pairs, one, other, beside = pairs[both], one[both], other[both], beside[both]
+    links = np.abs(one - other) <= SOON
     graph = scipy.sparse.coo_array(
         (np.ones(int(links.sum())), (one[links], other[links])), shape=(len(block), len(block))
     )
     numbers = scipy.sparse.csgraph.connected_components(graph, directed=False)[1].astype(np.int64)
-    both = close[one] & close[other]
-    label = _put_together(numbers, numbers[one[both]], numbers[other[both]], np.abs(beside[both]))
+    label = _put_together(numbers, numbers[one], numbers[other], np.abs(beside))
     found: list[Cover] = []
     for number in np.unique(label[close]).tolist():
         mine = np.flatnonzero(close & (label == number))
         if len(mine) < LEAST:
             continue
-        inside = close[one] & close[other] & (label[one] == number) & (label[other] == number)
+        inside = (label[one] == number) & (label[other] == number)
         found.append(Cover(mine, _apart(pairs[inside], beside[inside], len(spots))))
     return sorted(found, key=lambda one: int(one.stitches[0]))
 
@@ -116,10 +118,7 @@ def _put_together(label: Ints, one: Ints, other: Ints, beside: Floats) -> Ints:
 def _spots(block: Block) -> tuple[Floats, Ints]:
     """Places along all stitches (m, 2), and whose each is (m,)."""
     counts = np.maximum(np.ceil(block.length / STEP).astype(np.int64), 1)
-    owner = np.repeat(np.arange(len(block)), counts)
-    first = np.concatenate([[0], np.cumsum(counts)[:-1]])
-    part = (np.arange(len(owner)) - np.repeat(first, counts) + 0.5) / np.repeat(counts, counts)
-    return block.start[owner] + part[:, None] * block.way[owner], owner
+    return spread_along(block.start, block.stop, counts)
 
 
 def _apart(pairs: NDArray[np.int64], beside: Floats, count: int) -> float:

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from shapely.geometry.base import BaseGeometry
 
 from jontel.design.design import Brief, Design, StitchObject
-from jontel.design.edits import add_objects
+from jontel.design.edits import add_objects, named
 from jontel.design.errors import CannotRead
 from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.kinds import Underlay
@@ -90,7 +90,7 @@ def recovered(
     if not items:
         raise CannotRead(f"{name} holds too few stitches to tell what they are.")
     used = tuple({thread.code: thread for thread in threads}.values())
-    return add_objects(Design(name=name.rsplit(".", 1)[0], brief=Brief(ground, hoop, used)), _named(items))
+    return add_objects(Design(name=name.rsplit(".", 1)[0], brief=Brief(ground, hoop, used)), named(items))
 
 
 def _threads(said: Sequence[str], chart: tuple[Thread, ...]) -> list[Thread]:
@@ -122,13 +122,14 @@ def _covers(block: Block) -> list[_Found]:
                 cloth = taken_in(block, inside, max(spacing / 2, LEAST_APART))
                 found.append(_Found(column, satin, cloth, np.sort(inside), spacing))
             continue
-        shape, angle = area_of(block, cover.stitches, cover.apart)
+        cloth = taken_in(block, cover.stitches, cover.apart)
+        shape, angle = area_of(block, cover.stitches, cloth)
         length = block.length[cover.stitches]
         usual = float(np.median(length[length > 0.6 * np.quantile(length, 0.9)]))
         fill = Fill(spacing=_held(Fill, "spacing", cover.apart), length=_held(Fill, "length", usual))
         if not shape.lines:
             fill = replace(fill, angle=angle)
-        found.append(_Found(shape, fill, taken_in(block, cover.stitches, cover.apart), cover.stitches, cover.apart))
+        found.append(_Found(shape, fill, cloth, cover.stitches, cover.apart))
     return [one for k, one in enumerate(found) if not (one.apart > OPEN and _lies_beneath(one, found[k + 1 :]))]
 
 
@@ -293,14 +294,3 @@ def _once(points: Floats) -> tuple[Floats, RunStyle, int]:
     if len(there) == len(back) and len(points) > 4 and np.hypot(*(there - back).T).max() < ON_ITSELF:
         return there, "single", 2
     return points, "single", 1
-
-
-def _named(items: Sequence[StitchObject]) -> list[StitchObject]:
-    """Names by what objects are sewn as."""
-    counts: dict[str, int] = {}
-    named: list[StitchObject] = []
-    for item in items:
-        kind = type(item.cover).__name__
-        counts[kind] = counts.get(kind, 0) + 1
-        named.append(replace(item, name=f"{kind} {counts[kind]}"))
-    return named

@@ -47,9 +47,8 @@ def outline_of(region: Region) -> str:
     )
 
 
-def area_of(block: Block, some: Ints, apart: float) -> tuple[Area, float]:
-    """A fill as an area with the angle of its rows, degrees; direction lines say how rows turn."""
-    region = taken_in(block, some, apart)
+def area_of(block: Block, some: Ints, cloth: Region) -> tuple[Area, float]:
+    """A fill on a cloth as an area with the angle of its rows, degrees; direction lines say how rows turn."""
     rows = some[block.length[some] > 0.6 * np.quantile(block.length[some], 0.9)]  # not what leads from row to row
     way, length = block.way[rows], block.length[rows]
     doubled = 2 * np.arctan2(-way[:, 1], way[:, 0])
@@ -59,7 +58,7 @@ def area_of(block: Block, some: Ints, apart: float) -> tuple[Area, float]:
     off = np.abs((np.degrees(np.arctan2(-way[:, 1], way[:, 0])) - angle + 90) % 180 - 90)
     if length[off > STRAIGHT].sum() > TURNING * length.sum():
         lines = _lines(block, some)
-    return Area(outline_of(region), lines=lines), angle
+    return Area(outline_of(cloth), lines=lines), angle
 
 
 def _lines(block: Block, some: Ints) -> tuple[tuple[tuple[float, float], tuple[float, float]], ...]:

@@ -18,8 +18,8 @@ from jontel.design.words import many
 from jontel.sewing.figures import Figures, figures
 from jontel.sewing.optimise import better_order
 from jontel.sewing.plan import SewPlan, plan
-from jontel.sewing.stranding import made_strand, offered, released_strand, strand_mates
-from jontel.sewing.undercut import MARGIN, undercut_where_it_saves
+from jontel.sewing.stranding import made_strand, made_strands, offered, released_strand, strand_mates
+from jontel.sewing.undercut import MARGIN, worth_undercutting
 
 Ids = frozenset[int]
 NO_BETTER = "No better order was found: nothing is to be gained without burying something."
@@ -106,11 +106,10 @@ def _optimise(design: Design, ids: Ids, values: Struct | None, known: SewPlan | 
 def _undercut(design: Design, ids: Ids, values: Struct | None, known: SewPlan | None) -> Proposed:
     assert isinstance(values, Under)
     every = ids or frozenset(item.id for item in design.objects)
-    made = undercut_where_it_saves(design, every, values.margin)
-    changed = {item.id for item, was in zip(made.objects, design.objects, strict=True) if item is not was}
-    some = changed or {item.id for item in design.objects if item.id in every and item.undercut == values.margin}
+    some = worth_undercutting(design, every, values.margin)
     if not some:
         raise CannotDo("Nothing is gained: of no fill here is enough hidden by what is sewn later.")
+    made = change_objects(design, some, lambda item: _with_undercut(item, values.margin))
     return _compared(
         design,
         made,
@@ -137,9 +136,7 @@ def _strand(design: Design, ids: Ids, values: Struct | None, known: SewPlan | No
         groups = offered(known)
         if not groups:
             raise CannotDo("No near objects of one thread are cut apart; select those that are to be one strand.")
-        made = design
-        for group in groups:
-            made = made_strand(made, group, values.lines)
+        made = made_strands(design, groups, values.lines)
         return _compared(design, made, f"{many(len(groups), 'strand')} of objects that lie near.", known)
     return _compared(design, made_strand(design, ids, values.lines), "One length of thread, without a cut.", known)
 

@@ -1,6 +1,6 @@
 """Strands made and released: which objects become one, in which order, where in the sew-out."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -43,6 +43,13 @@ def made_strand(design: Design, ids: Collection[int], lines: str = "twice") -> D
     )
 
 
+def made_strands(design: Design, groups: Iterable[Collection[int]], lines: str = "twice") -> Design:
+    """``design`` with each of some groups of objects sewn as one. Raises ``CannotDo`` as ``made_strand`` does."""
+    for group in groups:
+        design = made_strand(design, group, lines)
+    return design
+
+
 def released_strand(design: Design, ids: Collection[int]) -> Design:
     """``design`` with the strands that objects in ``ids`` belong to sewn apart again."""
     return change_objects(design, strand_mates(design, ids), lambda item: replace(item, strand=None))
@@ -76,12 +83,17 @@ def _neighbours(
 def offered(sewn: SewPlan) -> tuple[frozenset[int], ...]:
     """Objects that lie near, follow each other in one thread, and are cut apart: each group may become a strand."""
     found: list[set[int]] = []
-    regions = {entry.item.id: footprint(entry.item, sewn.design) for entry in sewn.entries}
+    items = {entry.item.id: entry.item for entry in sewn.entries}
     for one, other in pairwise(sewn.pieces):
         loose = one.around.cut_after and one.thread == other.thread and one.around.stop_after is None
-        if loose and regions[one.owner].distance(regions[other.owner]) <= NEAR:
+        if loose and _gap(items[one.owner], items[other.owner], sewn.design) <= NEAR:
             if found and one.owner in found[-1]:
                 found[-1].add(other.owner)
             else:
                 found.append({one.owner, other.owner})
     return tuple(frozenset(one) for one in found)
+
+
+def _gap(one: StitchObject, other: StitchObject, design: Design) -> float:
+    """How far two objects lie from each other, mm."""
+    return float(footprint(one, design).distance(footprint(other, design)))

@@ -59,13 +59,18 @@ def undercut(design: Design) -> Design:
     return replace(design, objects=tuple(objects))
 
 
-def undercut_where_it_saves(design: Design, ids: Collection[int], margin: float) -> Design:
-    """``design`` with those of the objects in ``ids`` undercut of which stitches are saved; itself where none are."""
+def worth_undercutting(design: Design, ids: Collection[int], margin: float) -> frozenset[int]:
+    """Those of the objects in ``ids`` of which stitches are saved where they are undercut."""
     ground = design.brief.ground
     able = {item.id for item in design.objects if item.id in ids and can_be_undercut(item, ground)}
     tried = change_objects(design, able, lambda item: replace(item, undercut=margin))
     pairs = zip(tried.objects, undercut(tried).objects, strict=True)
-    some = {one.id for one, other in pairs if one.shape != other.shape}
+    return frozenset(one.id for one, other in pairs if one.shape != other.shape)
+
+
+def undercut_where_it_saves(design: Design, ids: Collection[int], margin: float) -> Design:
+    """``design`` with those of the objects in ``ids`` undercut of which stitches are saved; itself where none are."""
+    some = worth_undercutting(design, ids, margin)
     return change_objects(design, some, lambda item: replace(item, undercut=margin))
 
 

@@ -29,7 +29,7 @@ from jontel.design.thread import Thread
 from jontel.design.words import many
 from jontel.geometry.polyline import flatten
 from jontel.geometry.region import Region, across_angle
-from jontel.sewing.figures import Figures, figures
+from jontel.sewing.figures import figures
 from jontel.sewing.optimise import better_order
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.proposals import Proposal, Proposed
@@ -103,9 +103,7 @@ def digitizing(number: int, chart: tuple[Thread, ...]) -> Proposal:
         fresh = {item.id for item in raw.objects} - before
         made = ready(raw, fresh, values)
         first = plan(design, known)
-        after = figures(plan(made, first))
-        here = figures(first) if design.objects else Figures(0, 0, 0.0, 0.0)
-        return Proposed(made, here, after, told(made, fresh))
+        return Proposed(made, figures(first), figures(plan(made, first)), told(made, fresh))
 
     return Proposal(
         "Digitize",

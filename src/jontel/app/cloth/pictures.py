@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPainter, QPixmap
-from resvg_py import svg_to_bytes
 
 from jontel.design import Artwork
 
@@ -72,6 +71,8 @@ def _pixmap(data: bytes, vector: bool, shape: float) -> QPixmap:
                 PIXELS, PIXELS, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
         return QPixmap.fromImage(image)
+    from resvg_py import svg_to_bytes  # loaded where a drawing is shown
+
     try:  # with clips, masks and views, which Qt's own renderer knows little of
         text = ElementTree.tostring(ElementTree.fromstring(data), encoding="unicode")
         wide = max(1, round(PIXELS * min(shape, 1.0)))

@@ -15,7 +15,6 @@ from jontel.app.threads import threads
 from jontel.artwork.pictures import fitted_picture, grown_picture
 from jontel.design import Artwork, JontelError
 from jontel.sewing.resize import scaled
-from jontel.shaping.digitizing import digitizing
 
 if TYPE_CHECKING:
     from jontel.app.desk import Desk
@@ -199,6 +198,8 @@ class ArtworkPanel(Panel):
 
     def _digitize(self, number: int) -> None:
         """Show what the objects of a picture would be, and wait for yes."""
+        from jontel.shaping.digitizing import digitizing  # the readers are slow to load
+
         if self.document is not None:
             self.editor.theme, self.editor.unit = self.theme, self.unit
             self.editor.begin(self.document, digitizing(number, threads().box.for_artwork()))

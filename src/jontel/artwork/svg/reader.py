@@ -4,7 +4,6 @@ Source: W3C, "Scalable Vector Graphics (SVG) 2" and "CSS Masking Module Level 1"
 """
 
 import math
-import re
 from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import replace
@@ -37,7 +36,8 @@ DEEPEST = 60
 """Elements that use each other are followed so deep."""
 MOST_ELEMENTS = 60_000
 SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
-GROUPS = frozenset({"g", "a", "switch"})
+PAINTED = SHAPES | {"g", "a", "switch", "svg", "use", "text"}
+"""Elements that paint something where they stand."""
 LEFT_OUT = {"image": "picture", "foreignObject": "embedded page", "video": "film"}
 LANGUAGE = "en"
 
@@ -70,6 +70,7 @@ class _Reader:
         self.nodes = self.elements = 0
         self.inside: list[ElementTree.Element] = []
         self.context: list[tuple[Paint | None, Paint | None]] = []
+        self.paints = {"text": self._words, "switch": self._switched, "use": self._used, "svg": self._nested}
 
     # the whole
 
@@ -122,7 +123,7 @@ class _Reader:
         if tag in LEFT_OUT and style_of(self.declared[element], above).said("display") != "none":
             self.counts[f"{LEFT_OUT[tag]} was left out: Jontel sews shapes; turn it into paths first"] += 1
             return []
-        if tag not in SHAPES and tag not in GROUPS and tag not in ("svg", "use", "text"):
+        if tag not in PAINTED:
             return []
         go_on()
         self.elements += 1
@@ -134,19 +135,8 @@ class _Reader:
         if style.said("display") == "none" or style.part("opacity") <= HARDLY_SEEN:
             return []
         matrix = self._moved(style, matrix)
-        if tag in SHAPES:
-            return self._dressed(element, style, matrix, view, lambda: self._shape(tag, style, matrix, view))
-        if tag == "text":
-            return self._dressed(element, style, matrix, view, lambda: self._words(element, style, matrix))
-        if tag == "switch":
-            return self._dressed(element, style, matrix, view, lambda: self._switched(element, style, matrix, view))
-        if tag == "use":
-            return self._dressed(element, style, matrix, view, lambda: self._used(element, style, matrix, view))
-        if tag == "svg":
-            return self._dressed(
-                element, style, matrix, view, lambda: self._nested(element, style, matrix, view, view)
-            )
-        return self._dressed(element, style, matrix, view, lambda: self._children(element, style, matrix, view))
+        paint = self._shape if tag in SHAPES else self.paints.get(tag, self._children)
+        return self._dressed(element, style, matrix, view, lambda: paint(element, style, matrix, view))
 
     def _moved(self, style: Style, matrix: Matrix) -> Matrix:
         try:
@@ -176,7 +166,8 @@ class _Reader:
             self.counts["shape with a filter came in without"] += 1
         return pieces
 
-    def _shape(self, tag: str, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+    def _shape(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        tag = local(element)
         path = self._path(data_of(tag, style, view), matrix)
         if not path or style.said("visibility", "visible") != "visible":
             return []
@@ -265,15 +256,13 @@ class _Reader:
         size = {name: style[name] for name in ("width", "height") if style.said(name) not in ("", "auto")}
         inner.update(size)
         matrix = self._moved(inner, matrix) if local(target) == "symbol" else matrix
-        return self._dressed(target, inner, matrix, view, lambda: self._nested(target, inner, matrix, view, view))
+        return self._dressed(target, inner, matrix, view, lambda: self._nested(target, inner, matrix, view))
 
-    def _nested(
-        self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View, whole: View
-    ) -> list[Piece]:
+    def _nested(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
         """What stands in an ``svg`` or a ``symbol`` within another."""
-        x, y = (length(style.get(one, ""), style.font_size, whole.of(one)) for one in ("x", "y"))
+        x, y = (length(style.get(one, ""), style.font_size, view.of(one)) for one in ("x", "y"))
         wide, high = (
-            length(style.get(one, "") or "100%", style.font_size, whole.of(along), whole.of(along))
+            length(style.get(one, "") or "100%", style.font_size, view.of(along), view.of(along))
             for one, along in (("width", "x"), ("height", "y"))
         )
         if wide <= 0 or high <= 0:
@@ -290,7 +279,7 @@ class _Reader:
         for child in element:
             said = self.declared.get(child, {})
             languages = [one.strip().lower() for one in said.get("systemLanguage", LANGUAGE).split(",")]
-            known = local(child) in SHAPES | GROUPS | {"svg", "use", "text"}
+            known = local(child) in PAINTED
             if known and not said.get("requiredExtensions") and any(one.startswith(LANGUAGE) for one in languages):
                 return self._element(child, style, matrix, view)
         return []
@@ -312,35 +301,31 @@ class _Reader:
         self.context.pop()
         found: list[Piece] = []
         for corner in corners_of(path):
-            for turn, pieces in drawn.get(corner.which, ()):
-                heading = turned + turn if turn is not None else corner.heading
-                if turn is None and corner.which == "start" and self._turns_round(asked["start"]):
-                    heading += 180
-                cosine, sine = math.cos(math.radians(heading)), math.sin(math.radians(heading))
-                place = (cosine, sine, -sine, cosine, *corner.at)
-                found += [replace(one, path=transform_path(one.path, place)) for one in pieces]
-                self._count(one.path for one in pieces)
+            turn, pieces = drawn.get(corner.which, ("0", []))
+            if turn in ("auto", "auto-start-reverse"):
+                heading = corner.heading + 180 * (turn == "auto-start-reverse" and corner.which == "start")
+            else:
+                heading = turned + length(turn.removesuffix("deg"), 1.0, 0.0)
+            cosine, sine = math.cos(math.radians(heading)), math.sin(math.radians(heading))
+            place = (cosine, sine, -sine, cosine, *corner.at)
+            found += [replace(one, path=transform_path(one.path, place)) for one in pieces]
+            self._count(one.path for one in pieces)
         return found
 
-    def _turns_round(self, match: "re.Match[str] | None") -> bool:
-        """Whether a marker looks the other way at the start of a line."""
-        marker = None if match is None else self.named.get(match[1])
-        return marker is not None and self.declared[marker].get("orient", "").strip() == "auto-start-reverse"
+    def _marker(self, name: str, scale: float, width: float) -> tuple[str, list[Piece]]:
+        """How a marker says that it is turned, and what it paints, as large as it is seen and looking to the right.
 
-    def _marker(self, name: str, scale: float, width: float) -> list[tuple[float | None, list[Piece]]]:
-        """What a marker paints, as large as it is seen and looking to the right, its place at nought.
-
-        With the way that it looks, degrees, ``None`` for along the line. Empty where there is no such marker.
+        Its place lies at nought. It paints nothing where there is no such marker.
         """
         marker = self.named.get(name)
         if marker is None or local(marker) != "marker" or marker in self.inside:
-            return []
+            return "0", []
         style = style_of(self.declared[marker], Style())
         wide, high = (
             length(style.get(one, "3"), style.font_size, 0.0, 3.0) for one in ("markerWidth", "markerHeight")
         )
         if wide <= 0 or high <= 0:
-            return []
+            return "0", []
         fit, inner = fitted(box_of(style.get("viewBox", "")), style.get("preserveAspectRatio", ""), View(wide, high))
         x, y = (
             length(style.get(one, "0"), style.font_size, whole)
@@ -352,10 +337,7 @@ class _Reader:
         pieces = self._dressed(marker, style, drawn, inner, lambda: self._children(marker, style, drawn, inner))
         if pieces and style.said("overflow") not in ("visible", "auto"):
             pieces = clipped(pieces, _box(0.0, 0.0, wide, high, place))
-        turn = style.said("orient", "0")
-        if turn in ("auto", "auto-start-reverse"):
-            return [(None, pieces)]
-        return [(length(turn.removesuffix("deg"), 1.0, 0.0), pieces)]
+        return style.said("orient", "0"), pieces
 
     # clips and masks
 
@@ -425,7 +407,7 @@ class _Reader:
 
     # words
 
-    def _words(self, element: ElementTree.Element, style: Style, matrix: Matrix) -> list[Piece]:
+    def _words(self, element: ElementTree.Element, style: Style, matrix: Matrix, _view: View) -> list[Piece]:
         fill = self._paint("fill", style, "black")
         if fill is None or style.said("visibility", "visible") != "visible":
             return []
@@ -454,7 +436,7 @@ class _Reader:
 
 
 def _in_box(matrix: Matrix, box: tuple[float, float, float, float] | None) -> Matrix:
-    """The matrix by which 0 to 1 is the box of what is drawn.
+    """The matrix by which 0 to 1 is the box of what is drawn; ``matrix`` where nothing is.
 
     Where the drawing is turned that box is taken of what is seen, not of what was drawn.
     """

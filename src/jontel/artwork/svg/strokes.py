@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from jontel.artwork.pieces import Cap, Join, Piece, moved, stroked
+from jontel.artwork.pieces import Cap, Join, Piece, stroked
 from jontel.artwork.svg.outlines import longer
 from jontel.artwork.svg.paint import Paint
 from jontel.artwork.svg.style import Style, View, length
@@ -14,7 +14,7 @@ from jontel.artwork.svg.views import UNMOVED
 from jontel.design.paths import Matrix, inverted, number_text
 from jontel.geometry.combining import drawn_again
 from jontel.geometry.nodes import chains_of
-from jontel.geometry.polyline import FINE, Floats, at_lengths, flatten, lengths
+from jontel.geometry.polyline import FINE, Floats, at_lengths, flatten, lengths, moved
 
 EVEN = 1.02
 """A pen whose sides differ by less than this factor is round."""

@@ -28,8 +28,13 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
     shown = [item for item in design.objects if item.id in places]
     lines, areas = [item for item in shown if _is_border(item)], [item for item in shown if _is_fill(item)]
     found: list[Finding] = []
+    boxes = plan.overlaps.boxes[[places[area.id] for area in areas]]
     for border in lines:
-        for area in areas:
+        assert isinstance(border.shape, Line)
+        spots = _spots(border.shape)
+        beside = border.shape.width / 2 + FOLLOWS
+        near = (boxes[:, :2] <= spots.max(axis=0) + beside) & (boxes[:, 2:] >= spots.min(axis=0) - beside)
+        for area in (areas[k] for k in np.flatnonzero(near.all(axis=1)).tolist()):
             told = _told(border, area, plan, places) if _follows(border.shape, area.shape) else None
             if told is not None:
                 found.append(told)
@@ -59,6 +64,7 @@ def _told(border: StitchObject, area: StitchObject, plan: SewPlan, places: dict[
     return Finding("border beside", "look", sentence, both, spot(worst))
 
 
+@kept
 def _spots(shape: Line) -> Floats:
     """Places along a line, (n, 2)."""
     rings = [shapely.LineString(one.loop()) for one in flatten(shape.path)]

@@ -7,7 +7,7 @@ from jontel.design.words import many
 from jontel.sewing.plan import SewPlan
 from jontel.sewing.proof.finding import Finding, at
 from jontel.stitching.measure import thread_lines
-from jontel.stitching.stitches import Layer, Stitches
+from jontel.stitching.stitches import Stitches
 
 HOLDS = 0.25
 """Threads no farther apart than twice this, mm, hold each other."""
@@ -20,7 +20,7 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
     every: list[shapely.Geometry] = []
     for piece in plan.pieces:
         if "lace" not in piece.notes:
-            lines = thread_lines(Stitches(piece.xy, piece.kind, piece.layer), set(Layer))
+            lines = thread_lines(Stitches(piece.xy, piece.kind, piece.layer))
             piece.notes["lace"] = shapely.unary_union(shapely.buffer(shapely.linestrings(lines), HOLDS, quad_segs=2))
         every.append(piece.notes["lace"])
     whole = shapely.unary_union(every) if every else shapely.MultiPolygon()

@@ -22,12 +22,15 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
     names = {item.id: item for item in design.objects}
     found: list[Finding] = []
     told: set[str] = set()
+    alike: dict[str, bool] = {}
     for place, owner in enumerate(plan.overlaps.owners):
         item = names.get(owner)
         if item is None or item.thread in told or item.hidden or item.beneath is not None:
             continue
         thread = design.thread(item.thread)
-        if colour_distance(thread.rgb, rgb_of(ground.colour)) >= ALIKE or _on_thread(plan, place):
+        if thread.code not in alike:
+            alike[thread.code] = colour_distance(thread.rgb, rgb_of(ground.colour)) < ALIKE
+        if not alike[thread.code] or _on_thread(plan, place):
             continue
         told.add(item.thread)
         sentence = (
@@ -49,7 +52,7 @@ def _on_thread(plan: SewPlan, place: int) -> bool:
             return True
         box = _box(spots)
         near = np.zeros(len(spots), dtype=bool)
-        for k in np.flatnonzero(shapely.intersects(shapely.box(*overlaps.boxes.T), shapely.box(*box))).tolist():
+        for k in overlaps.later(-1, box).tolist():
             if k != place and not overlaps.regions[k].is_empty and not near.all():
                 left = np.flatnonzero(~near)
                 near[left] = shapely.dwithin(overlaps.regions[k], shapely.points(spots[left]), BESIDE)
@@ -62,7 +65,8 @@ def _spots(plan: SewPlan, place: int) -> Floats:
     own = plan.overlaps.regions[place]
     if not own.is_empty:
         rim = own.boundary
-        return shapely.get_coordinates(rim.segmentize(max(0.5, rim.length / MOST_SPOTS)))
+        spots = shapely.get_coordinates(rim.segmentize(max(0.5, rim.length / MOST_SPOTS)))
+        return spots[:: max(1, len(spots) // MOST_SPOTS)]
     piece = next((one for one in plan.pieces if one.owner == plan.overlaps.owners[place]), None)
     return np.zeros((0, 2)) if piece is None else piece.xy[piece.sewn][:: max(1, len(piece) // MOST_SPOTS)]
 

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from jontel.design.design import Design
 from jontel.design.words import many
+from jontel.geometry.hatch import spread_along
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import Piece, SewPlan
 from jontel.sewing.proof.finding import Finding, Fix, at
@@ -81,13 +82,10 @@ def _thread(piece: Piece) -> tuple[NDArray[np.int64], Floats]:
         start, stop = piece.xy[rows - 1], piece.xy[rows]
         size = piece.sizes[rows]
         counts = np.maximum(np.ceil(size / STEP).astype(np.int64), 1)
-        owner = np.repeat(np.arange(len(rows)), counts)
-        first = np.concatenate([[0], np.cumsum(counts)[:-1]]) if len(rows) else np.zeros(0, np.int64)
-        part = (np.arange(len(owner)) - np.repeat(first, counts) + 0.5) / np.repeat(counts, counts)
-        spots = start[owner] + part[:, None] * (stop - start)[owner]
+        spots, owner = spread_along(start, stop, counts)
         column, row = (np.floor(spots / CELL).astype(np.int64) + ACROSS // 2).T
         squares, place = np.unique(column * ACROSS + row, return_inverse=True)
-        laid = np.bincount(place, weights=np.repeat(size / counts, counts), minlength=len(squares))
+        laid = np.bincount(place, weights=(size / counts)[owner], minlength=len(squares))
         piece.notes["thread on cloth"] = (squares, laid)
     answer: tuple[NDArray[np.int64], Floats] = piece.notes["thread on cloth"]
     return answer
