@@ -12,7 +12,7 @@ from jontel.design.edits import change_objects
 from jontel.design.errors import CannotDo
 from jontel.design.order import Strand
 from jontel.sewing.gathering import gathered, in_order
-from jontel.sewing.plan import SewPlan, footprint
+from jontel.sewing.plan import Piece, SewPlan, footprint
 from jontel.sewing.precedence import earlier_of
 
 NEAR = 6.0
@@ -86,7 +86,7 @@ def offered(sewn: SewPlan) -> tuple[frozenset[int], ...]:
     items = {entry.item.id: entry.item for entry in sewn.entries}
     for one, other in pairwise(sewn.pieces):
         loose = one.around.cut_after and one.thread == other.thread and one.around.stop_after is None
-        if loose and _gap(items[one.owner], items[other.owner], sewn.design) <= NEAR:
+        if loose and _gap(items[one.owner], items[other.owner], other, sewn.design) <= NEAR:
             if found and one.owner in found[-1]:
                 found[-1].add(other.owner)
             else:
@@ -94,6 +94,10 @@ def offered(sewn: SewPlan) -> tuple[frozenset[int], ...]:
     return tuple(frozenset(one) for one in found)
 
 
-def _gap(one: StitchObject, other: StitchObject, design: Design) -> float:
-    """How far two objects lie from each other, mm."""
-    return float(footprint(one, design).distance(footprint(other, design)))
+def _gap(one: StitchObject, other: StitchObject, piece: Piece, design: Design) -> float:
+    """How far two objects lie from each other, mm; the piece of the other one keeps it."""
+    known = piece.notes.get("gap before")
+    if known is None or known[0] is not one or known[1] is not other or known[2] is not design.brief.ground:
+        gap = float(footprint(one, design).distance(footprint(other, design)))
+        known = piece.notes["gap before"] = (one, other, design.brief.ground, gap)
+    return float(known[3])

@@ -1,14 +1,16 @@
 """The proof: what would spoil a sew-out, named with its object and its place, and how to mend it.
 
-One rule a file; a new one is its file and its line in ``RULES``.
+One rule a file; a new one is its file and its line in ``RULES``. A rule about one object is only
+asked of what changed.
 """
 
 import logging
 from collections.abc import Callable
+from typing import NamedTuple
 
-from jontel.design.design import Design
+from jontel.design.design import Design, StitchObject
 from jontel.design.stopping import go_on
-from jontel.sewing.plan import SewPlan
+from jontel.sewing.plan import Piece, SewPlan
 from jontel.sewing.proof import (
     borders,
     buried,
@@ -37,46 +39,91 @@ from jontel.sewing.proof.hoop import hoop_shape
 
 log = logging.getLogger(__name__)
 Rule = Callable[[Design, SewPlan], list[Finding]]
-RULES: tuple[Rule, ...] = (
+"""A rule about the whole sew-out."""
+
+
+class Each(NamedTuple):
+    """A rule about one object: its piece, itself, and of the design no more than its brief."""
+
+    rule: Callable[[Piece, StitchObject, Design], Finding | None]
+
+
+RULES: tuple[Rule | Each, ...] = (
     not_stitched.rule,
-    outside.rule,
-    lengths.too_long,
-    lengths.too_short,
+    Each(outside.rule),
+    Each(lengths.too_long),
+    Each(lengths.too_short),
     buried.rule,
     crossings.rule,
-    specks.rule,
-    misfits.rule,
-    small_letters.rule,
-    satin_widths.rule,
-    dense.rule,
-    open_rows.rule,
+    Each(specks.rule),
+    Each(misfits.rule),
+    Each(small_letters.rule),
+    Each(satin_widths.rule),
+    Each(dense.rule),
+    Each(open_rows.rule),
     no_underlay.rule,
     stabilised.rule,
     borders.rule,
     piled_up.layers,
-    piled_up.crowded,
-    exposed.rule,
+    Each(piled_up.crowded),
+    Each(exposed.rule),
     loose.rule,
-    told_nothing.stops,
-    told_nothing.locks,
+    Each(told_nothing.stops),
+    Each(told_nothing.locks),
     cut_apart.rule,
     near_ground.rule,
     hidden.rule,
 )
+Ranked = tuple[int, Finding]
+"""A finding and the place in ``RULES`` of the rule that made it."""
 
 
 def proof(design: Design, plan: SewPlan) -> tuple[Finding, ...]:
     """All findings, the worst first. A rule that meets a fault says so and leaves the others to theirs."""
-    found: list[Finding] = []
-    for rule in RULES:
-        go_on()
-        try:
-            found += rule(design, plan)
-        except Exception:  # the fault of one rule hides nothing that the others find
-            log.exception("the rule %s of the proof failed", rule.__module__)
-            name = rule.__module__.rsplit(".", 1)[-1].replace("_", " ")
-            found.append(Finding("fault", "look", f"The check “{name}” met a fault; the log tells more.", ()))
-    return tuple(sorted(found, key=lambda one: one.severity != "spoils"))
+    found = _of_each(design, plan)
+    for rank, rule in enumerate(RULES):
+        if not isinstance(rule, Each):
+            go_on()
+            try:
+                found += [(rank, one) for one in rule(design, plan)]
+            except Exception:  # the fault of one rule hides nothing that the others find
+                found.append((rank, _fault(rule)))
+    found.sort(key=lambda one: (one[1].severity != "spoils", one[0]))
+    return tuple(dict.fromkeys(finding for _, finding in found))
 
 
-__all__ = ["RULES", "Finding", "Fix", "hoop_shape", "proof"]
+def _of_each(design: Design, plan: SewPlan) -> list[Ranked]:
+    """What the rules about one object find; a piece keeps it, so that an edit asks of what it changed."""
+    items, brief = {item.id: item for item in design.objects}, design.brief
+    found: list[Ranked] = []
+    for piece in plan.pieces:
+        item = items[piece.owner]
+        known = piece.notes.get("findings")
+        if known is None or known[0] is not item or known[1] is not brief:
+            go_on()
+            known = piece.notes["findings"] = (item, brief, _told(piece, item, design))
+        found += known[2]
+    return found
+
+
+def _told(piece: Piece, item: StitchObject, design: Design) -> list[Ranked]:
+    found: list[Ranked] = []
+    for rank, one in enumerate(RULES):
+        if isinstance(one, Each):
+            try:
+                finding = one.rule(piece, item, design)
+            except Exception:  # as above
+                finding = _fault(one.rule)
+            if finding is not None:
+                found.append((rank, finding))
+    return found
+
+
+def _fault(rule: Callable[..., object]) -> Finding:
+    """What is said of a rule that failed; the log tells why."""
+    log.exception("the rule %s of the proof failed", rule.__module__)
+    name = rule.__module__.rsplit(".", 1)[-1].replace("_", " ")
+    return Finding("fault", "look", f"The check “{name}” met a fault; the log tells more.", ())
+
+
+__all__ = ["RULES", "Each", "Finding", "Fix", "hoop_shape", "proof"]

@@ -1,6 +1,8 @@
 """Borders that are sewn before what they border, or beside it."""
 
+from dataclasses import dataclass
 from functools import partial
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -9,10 +11,11 @@ from jontel.design.design import Design, StitchObject
 from jontel.design.edits import reorder
 from jontel.design.errors import CannotStitch
 from jontel.design.kinds import traits_of
-from jontel.design.shapes import Area, Line, Shape
+from jontel.design.shapes import Area, Line, Point, Shape
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, flatten
 from jontel.geometry.region import region_of
+from jontel.sewing.overlaps import NOWHERE, Box
 from jontel.sewing.plan import SewPlan
 from jontel.sewing.proof.finding import Finding, Fix, at, spot
 
@@ -22,46 +25,72 @@ HOLDS, ENOUGH = 0.25, 0.3
 """A border reaches over its area by so many mm; where it does not over this part of its way, cloth may show."""
 
 
+@dataclass(frozen=True, eq=False)
+class _Seen:
+    """What was found out about a line: whether it is a border, of which place, sewn before it or beside it, where."""
+
+    item: StitchObject
+    area: int = -1
+    fault: Literal["", "before", "beside"] = ""
+    spot: Point = (0.0, 0.0)
+
+
 def rule(design: Design, plan: SewPlan) -> list[Finding]:
     """One finding a border."""
-    places = {owner: k for k, owner in enumerate(plan.overlaps.owners)}
-    shown = [item for item in design.objects if item.id in places]
-    lines, areas = [item for item in shown if _is_border(item)], [item for item in shown if _is_fill(item)]
+    answers = plan.overlaps.answers
     found: list[Finding] = []
-    boxes = plan.overlaps.boxes[[places[area.id] for area in areas]]
-    for border in lines:
-        assert isinstance(border.shape, Line)
-        spots = _spots(border.shape)
-        beside = border.shape.width / 2 + FOLLOWS
-        near = (boxes[:, :2] <= spots.max(axis=0) + beside) & (boxes[:, 2:] >= spots.min(axis=0) - beside)
-        for area in (areas[k] for k in np.flatnonzero(near.all(axis=1)).tolist()):
-            told = _told(border, area, plan, places) if _follows(border.shape, area.shape) else None
-            if told is not None:
-                found.append(told)
-                break
+    for place, item in enumerate(design.objects):
+        if not isinstance(item.shape, Line):
+            continue
+        known = answers.get(("border", place))
+        if known is None or known[1].item is not item:
+            known = answers["border", place] = _looked_at(place, item, item.shape, design, plan)
+        seen: _Seen = known[1]
+        if seen.fault:
+            found.append(_finding(item, design.objects[seen.area], seen))
     return found
 
 
-def _told(border: StitchObject, area: StitchObject, plan: SewPlan, places: dict[int, int]) -> Finding | None:
-    """What is wrong with a border of an area, if anything is."""
+def _looked_at(place: int, border: StitchObject, line: Line, design: Design, plan: SewPlan) -> tuple[Box, _Seen]:
+    """The box in which others matter, and the first area that a line borders and what is wrong with that."""
+    spots = _spots(line)
+    if not _is_border(border) or not len(spots):
+        return NOWHERE, _Seen(border)
+    beside = line.width / 2 + FOLLOWS
+    box = (*(spots.min(axis=0) - beside).tolist(), *(spots.max(axis=0) + beside).tolist())
+    for k in plan.overlaps.later(-1, box).tolist():
+        area = design.objects[k]
+        if _is_fill(area) and _follows(line, area.shape):
+            seen = _judged(place, border, k, spots, plan)
+            if seen is not None:
+                return box, seen
+    return box, _Seen(border)
+
+
+def _judged(place: int, border: StitchObject, k: int, spots: Floats, plan: SewPlan) -> _Seen | None:
+    """What is wrong with the border of the area at place ``k``, if anything is."""
     assert isinstance(border.shape, Line)
-    both = (border.id, area.id)
-    spots = _spots(border.shape)
-    if places[border.id] < places[area.id] and traits_of(area.cover).hides:
-        sentence = f"“{border.name}” borders “{area.name}” but is sewn before it: the fill lies on the border."
-        fix = Fix(f"Sew it after “{area.name}”", partial(_after, border.id, area.id))
-        return Finding("border first", "look", sentence, both, spot(spots[0]), (fix,))
+    if place < k and traits_of(plan.design.objects[k].cover).hides:
+        return _Seen(border, k, "before", spot(spots[0]))
     if not traits_of(border.cover).hides:
         return None
-    off = shapely.distance(plan.overlaps.regions[places[area.id]], shapely.points(spots)) - border.shape.width / 2
+    off = shapely.distance(plan.overlaps.regions[k], shapely.points(spots)) - border.shape.width / 2
     if np.mean(off > -HOLDS) <= ENOUGH:
         return None
-    worst = spots[int(np.argmax(off))]
+    return _Seen(border, k, "beside", spot(spots[int(np.argmax(off))]))
+
+
+def _finding(border: StitchObject, area: StitchObject, seen: _Seen) -> Finding:
+    both = (border.id, area.id)
+    if seen.fault == "before":
+        sentence = f"“{border.name}” borders “{area.name}” but is sewn before it: the fill lies on the border."
+        fix = Fix(f"Sew it after “{area.name}”", partial(_after, border.id, area.id))
+        return Finding("border first", "look", sentence, both, seen.spot, (fix,))
     sentence = (
-        f"“{border.name}” lies beside “{area.name}”, at {at(worst)}, instead of over its rim: "
+        f"“{border.name}” lies beside “{area.name}”, at {at(seen.spot)}, instead of over its rim: "
         "cloth shows between them when it pulls in."
     )
-    return Finding("border beside", "look", sentence, both, spot(worst))
+    return Finding("border beside", "look", sentence, both, seen.spot)
 
 
 @kept

@@ -4,36 +4,29 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from jontel.design.design import Design
+from jontel.design.design import Design, StitchObject
 from jontel.design.edits import change_objects
 from jontel.design.errors import CannotStitch
 from jontel.design.kinds import traits_of
 from jontel.design.kinds.fill import Fill
 from jontel.design.shapes import Area
-from jontel.sewing.plan import SewPlan
+from jontel.sewing.plan import Piece
 from jontel.sewing.proof.finding import Finding, Fix, at
 from jontel.stitching.parts import parts_of
 
 
-def rule(design: Design, plan: SewPlan) -> list[Finding]:
+def rule(_piece: Piece, item: StitchObject, _design: Design) -> Finding | None:
     """One finding an object."""
-    items = {item.id: item for item in design.objects}
-    found: list[Finding] = []
-    for piece in plan.pieces:
-        item = items.get(piece.owner)
-        if item is None or traits_of(item.cover).rows != "edge to edge" or not isinstance(item.shape, Area):
-            continue
-        if "misfits" not in piece.notes:
-            piece.notes["misfits"] = _misfits(item.shape)
-        misfits = piece.notes["misfits"]
-        if not misfits:
-            continue
-        count, whole, told, place = misfits
-        what = "It" if whole else f"{count} part{'s' if count > 1 else ''} of it"
-        sentence = f"“{item.name}” at {at(place)}: {told}. {what} sews as a fill."
-        fixes = (Fix("Make it a fill", partial(_as_fill, item.id)),) if whole else ()
-        found.append(Finding("misfit", "look", sentence, (item.id,), place, fixes))
-    return found
+    if traits_of(item.cover).rows != "edge to edge" or not isinstance(item.shape, Area):
+        return None
+    misfits = _misfits(item.shape)
+    if misfits is None:
+        return None
+    count, whole, told, place = misfits
+    what = "It" if whole else f"{count} part{'s' if count > 1 else ''} of it"
+    sentence = f"“{item.name}” at {at(place)}: {told}. {what} sews as a fill."
+    fixes = (Fix("Make it a fill", partial(_as_fill, item.id)),) if whole else ()
+    return Finding("misfit", "look", sentence, (item.id,), place, fixes)
 
 
 def _misfits(shape: Area) -> tuple[int, bool, str, tuple[float, float]] | None:

@@ -6,7 +6,9 @@ import shapely
 from jontel.design.design import Design
 from jontel.design.thread import colour_distance, rgb_of
 from jontel.geometry.polyline import Floats
-from jontel.sewing.plan import SewPlan
+from jontel.geometry.region import Region
+from jontel.sewing.overlaps import Box
+from jontel.sewing.plan import Piece, SewPlan
 from jontel.sewing.proof.finding import Finding
 
 BESIDE, MOSTLY = 0.6, 0.5
@@ -19,58 +21,50 @@ ALIKE = 7.0
 def rule(design: Design, plan: SewPlan) -> list[Finding]:
     """One finding a thread: only where what is sewn in it lies on the bare ground for the most part."""
     ground = design.brief.ground
-    names = {item.id: item for item in design.objects}
+    alike = {
+        thread.code for thread in design.brief.threads if colour_distance(thread.rgb, rgb_of(ground.colour)) < ALIKE
+    }
+    if not alike:
+        return []
+    pieces = {piece.owner: piece for piece in plan.pieces}
     found: list[Finding] = []
-    told: set[str] = set()
-    alike: dict[str, bool] = {}
-    for place, owner in enumerate(plan.overlaps.owners):
-        item = names.get(owner)
-        if item is None or item.thread in told or item.hidden or item.beneath is not None:
+    for place, item in enumerate(design.objects):
+        piece = pieces.get(item.id)
+        if item.thread not in alike or piece is None or item.beneath is not None or _on_thread(plan, place, piece):
             continue
-        thread = design.thread(item.thread)
-        if thread.code not in alike:
-            alike[thread.code] = colour_distance(thread.rgb, rgb_of(ground.colour)) < ALIKE
-        if not alike[thread.code] or _on_thread(plan, place):
-            continue
-        told.add(item.thread)
-        sentence = (
-            f"{thread.name} is hard to tell from {ground.name.lower()}: “{item.name}” will hardly be seen on it."
-        )
-        first = next((piece.segments.first for piece in plan.pieces if piece.owner == owner), None)
-        found.append(Finding("like the ground", "look", sentence, (owner,), first))
+        alike.discard(item.thread)
+        name = design.thread(item.thread).name
+        sentence = f"{name} is hard to tell from {ground.name.lower()}: “{item.name}” will hardly be seen on it."
+        found.append(Finding("like the ground", "look", sentence, (item.id,), piece.segments.first))
     return found
 
 
-def _on_thread(plan: SewPlan, place: int) -> bool:
+def _on_thread(plan: SewPlan, place: int, piece: Piece) -> bool:
     """Whether an object lies on others, or has others round most of it, that set it off."""
     overlaps = plan.overlaps
-    key = ("set off", overlaps.owners[place])
-    known = overlaps.answers.get(key)
-    if known is None:
-        spots = _spots(plan, place)
-        if not len(spots):
-            return True
+    known = overlaps.answers.get(("set off", place))
+    if known is None or known[1][0] is not piece.segments:
+        spots = _spots(overlaps.regions[place], piece)
         box = _box(spots)
         near = np.zeros(len(spots), dtype=bool)
         for k in overlaps.later(-1, box).tolist():
             if k != place and not overlaps.regions[k].is_empty and not near.all():
                 left = np.flatnonzero(~near)
                 near[left] = shapely.dwithin(overlaps.regions[k], shapely.points(spots[left]), BESIDE)
-        known = overlaps.answers[key] = (box, bool(near.mean() > MOSTLY))
-    return bool(known[1])
+        known = overlaps.answers["set off", place] = (box, (piece.segments, bool(near.mean() > MOSTLY)))
+    return bool(known[1][1])
 
 
-def _spots(plan: SewPlan, place: int) -> Floats:
-    """Places on the rim of an object, or along a run, (n, 2)."""
-    own = plan.overlaps.regions[place]
+def _spots(own: Region, piece: Piece) -> Floats:
+    """Places on the rim of what an object covers, or along a run, (n, 2); at least one."""
     if not own.is_empty:
         rim = own.boundary
         spots = shapely.get_coordinates(rim.segmentize(max(0.5, rim.length / MOST_SPOTS)))
-        return spots[:: max(1, len(spots) // MOST_SPOTS)]
-    piece = next((one for one in plan.pieces if one.owner == plan.overlaps.owners[place]), None)
-    return np.zeros((0, 2)) if piece is None else piece.xy[piece.sewn][:: max(1, len(piece) // MOST_SPOTS)]
+    else:
+        spots = np.vstack([segment.xy for segment in piece.segments.parts])
+    return spots[:: max(1, len(spots) // MOST_SPOTS)]
 
 
-def _box(spots: Floats) -> tuple[float, float, float, float]:
+def _box(spots: Floats) -> Box:
     (left, top), (right, low) = (spots.min(axis=0) - BESIDE).tolist(), (spots.max(axis=0) + BESIDE).tolist()
     return left, top, right, low

@@ -12,7 +12,7 @@ from jontel.design.kinds.fill import Fill
 from jontel.design.kinds.run import Run
 from jontel.design.kinds.satin import Satin, SatinRecipe
 from jontel.design.resolve import resolve
-from jontel.sewing.plan import SewPlan
+from jontel.sewing.plan import Piece
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.stitching.compensation import compensated_rails
 from jontel.stitching.covers.satin import columns_of
@@ -23,27 +23,20 @@ NARROW = 0.8
 """Rows narrower than this, mm, sink in and cut the cloth: a run shows more."""
 
 
-def rule(design: Design, plan: SewPlan) -> list[Finding]:
+def rule(piece: Piece, item: StitchObject, design: Design) -> Finding | None:
     """One finding an object."""
-    items = {item.id: item for item in design.objects}
-    found: list[Finding] = []
-    for piece in plan.pieces:
-        item = items.get(piece.owner)
-        if item is None or not isinstance(item.cover, Satin) or item.lettering is not None:
-            continue
-        if "satin width" not in piece.notes:
-            piece.notes["satin width"] = _width(item, design)
-        width: float = piece.notes["satin width"]
-        place = piece.segments.first
-        if width > WIDE:
-            sentence = f"“{item.name}” has satin rows {width:.0f} mm wide: they are loose and catch; a fill holds."
-            fix = Fix("Make it a fill", partial(_sewn_as, item.id, True))
-            found.append(Finding("wide satin", "spoils", sentence, (item.id,), place, (fix,)))
-        elif 0 < width < NARROW:
-            sentence = f"“{item.name}” has satin rows {width:.1f} mm wide: they sink in; a run shows more."
-            fix = Fix("Make it a run", partial(_sewn_as, item.id, False))
-            found.append(Finding("narrow satin", "look", sentence, (item.id,), place, (fix,)))
-    return found
+    if not isinstance(item.cover, Satin) or item.lettering is not None:
+        return None
+    width, place = _width(item, design), piece.segments.first
+    if width > WIDE:
+        sentence = f"“{item.name}” has satin rows {width:.0f} mm wide: they are loose and catch; a fill holds."
+        fix = Fix("Make it a fill", partial(_sewn_as, item.id, True))
+        return Finding("wide satin", "spoils", sentence, (item.id,), place, (fix,))
+    if 0 < width < NARROW:
+        sentence = f"“{item.name}” has satin rows {width:.1f} mm wide: they sink in; a run shows more."
+        fix = Fix("Make it a run", partial(_sewn_as, item.id, False))
+        return Finding("narrow satin", "look", sentence, (item.id,), place, (fix,))
+    return None
 
 
 def _width(item: StitchObject, design: Design) -> float:

@@ -14,7 +14,7 @@ from jontel.design.lettering import LEAST_STROKE, Lettering
 from jontel.design.shapes import Area
 from jontel.geometry.polyline import lengths
 from jontel.lettering.setting import lettered
-from jontel.sewing.plan import SewPlan
+from jontel.sewing.plan import Piece
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.stitching.parts import parts_of
 
@@ -24,40 +24,33 @@ THIN_THREAD = 5.0
 """Below this height, mm, a thinner thread helps as well."""
 
 
-def rule(design: Design, plan: SewPlan) -> list[Finding]:
+def rule(piece: Piece, item: StitchObject, _design: Design) -> Finding | None:
     """One finding a lettering."""
-    items = {item.id: item for item in design.objects}
-    found: list[Finding] = []
-    for piece in plan.pieces:
-        item = items.get(piece.owner)
-        if item is None or item.lettering is None or traits_of(item.cover).rows != "edge to edge":
-            continue
-        if "thin strokes" not in piece.notes:
-            piece.notes["thin strokes"] = _width(item)
-        width: float = piece.notes["thin strokes"]
-        if width >= THIN:
-            continue
-        words = item.lettering
-        height = _up(words.height * THIN / max(width, 0.1), 0.5)
-        heavier = round(words.weight + _up((THIN - width) / 2, 0.05), 2)
-        thread = " A thinner thread and needle help, too." if words.height < THIN_THREAD else ""
-        sentence = (
-            f"“{item.name}” is {words.height:g} mm high, and strokes of it are {width:.1f} mm thin: "
-            f"they sew well from {height:g} mm, or heavier by {heavier:g} mm.{thread}"
-        )
-        choices = [
-            (f"Make it {heavier:g} mm heavier", "weight", heavier),
-            (f"Make it {height:g} mm high", "height", height),
-        ]
-        if words.least_stroke < LEAST_STROKE and _width(_with(item, "least_stroke", LEAST_STROKE)) >= THIN:
-            choices.insert(0, (f"Draw strokes at least {LEAST_STROKE:g} mm thick", "least_stroke", LEAST_STROKE))
-        fits = [
-            Fix(label, partial(_changed, item.id, field, value))
-            for label, field, value in choices
-            if value <= value_of(Lettering, field).high
-        ]
-        found.append(Finding("small letters", "look", sentence, (item.id,), piece.segments.first, tuple(fits)))
-    return found
+    words = item.lettering
+    if words is None or traits_of(item.cover).rows != "edge to edge":
+        return None
+    width = _width(item)
+    if width >= THIN:
+        return None
+    height = _up(words.height * THIN / max(width, 0.1), 0.5)
+    heavier = round(words.weight + _up((THIN - width) / 2, 0.05), 2)
+    thread = " A thinner thread and needle help, too." if words.height < THIN_THREAD else ""
+    sentence = (
+        f"“{item.name}” is {words.height:g} mm high, and strokes of it are {width:.1f} mm thin: "
+        f"they sew well from {height:g} mm, or heavier by {heavier:g} mm.{thread}"
+    )
+    choices = [
+        (f"Make it {heavier:g} mm heavier", "weight", heavier),
+        (f"Make it {height:g} mm high", "height", height),
+    ]
+    if words.least_stroke < LEAST_STROKE and _width(_with(item, "least_stroke", LEAST_STROKE)) >= THIN:
+        choices.insert(0, (f"Draw strokes at least {LEAST_STROKE:g} mm thick", "least_stroke", LEAST_STROKE))
+    fits = [
+        Fix(label, partial(_changed, item.id, field, value))
+        for label, field, value in choices
+        if value <= value_of(Lettering, field).high
+    ]
+    return Finding("small letters", "look", sentence, (item.id,), piece.segments.first, tuple(fits))
 
 
 def _width(item: StitchObject) -> float:

@@ -11,7 +11,7 @@ from jontel.design.kinds import traits_of
 from jontel.design.kinds.satin import Satin
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Area
-from jontel.sewing.plan import Piece, SewPlan
+from jontel.sewing.plan import Piece
 from jontel.sewing.proof.finding import Finding, Fix, at
 from jontel.stitching.covers.satin import columns_of
 from jontel.stitching.engine import sewn_edge
@@ -24,26 +24,19 @@ COVERED = 0.97
 """Rows cover this part of a speck at least."""
 
 
-def rule(design: Design, plan: SewPlan) -> list[Finding]:
+def rule(piece: Piece, item: StitchObject, design: Design) -> Finding | None:
     """One finding an object."""
-    items = {item.id: item for item in design.objects}
-    found: list[Finding] = []
-    for piece in plan.pieces:
-        item = items.get(piece.owner)
-        if item is None or traits_of(item.cover).rows != "one way" or not isinstance(item.shape, Area):
-            continue
-        if "speck" not in piece.notes:
-            piece.notes["speck"] = _covered(item, piece, design)
-        part: float = piece.notes["speck"]
-        if part < COVERED:
-            place = piece.segments.first
-            sentence = (
-                f"“{item.name}” at {at(place)} is so small that the rows of a fill cover {part:.0%} of it: "
-                "a satin covers it."
-            )
-            fix = Fix("Make it a satin", partial(_as_satin, item.id))
-            found.append(Finding("speck", "look", sentence, (item.id,), place, (fix,)))
-    return found
+    if traits_of(item.cover).rows != "one way" or not isinstance(item.shape, Area):
+        return None
+    part = _covered(item, piece, design)
+    if part >= COVERED:
+        return None
+    place = piece.segments.first
+    sentence = (
+        f"“{item.name}” at {at(place)} is so small that the rows of a fill cover {part:.0%} of it: a satin covers it."
+    )
+    fix = Fix("Make it a satin", partial(_as_satin, item.id))
+    return Finding("speck", "look", sentence, (item.id,), place, (fix,))
 
 
 def _covered(item: StitchObject, piece: Piece, design: Design) -> float:
