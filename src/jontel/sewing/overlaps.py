@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
 from dataclasses import dataclass
 from typing import Any
 
@@ -78,14 +77,16 @@ Bends = tuple[Point, ...]
 class Overlaps:
     """What each object of a design covers, in sewing order: regions and their boxes (n, 4).
 
-    ``answers`` are those given about what lies over a box, under any key; they go on to the next edit's where
-    nothing near the box changed.
+    ``answers`` are those given about what lies over a box, under keys of what is asked and the place that it is asked
+    for; they go on to the next edit's where nothing near the box changed. ``anew`` are the places of which
+    something has to be asked again; ``None`` are all.
     """
 
     owners: tuple[int, ...]
     regions: tuple[Region, ...]
     boxes: Floats
-    answers: dict[Hashable, tuple[Box, Any]]
+    answers: dict[tuple[Any, ...], tuple[Box, Any]]
+    anew: frozenset[int] | None = None
 
     @classmethod
     def of(cls, owners: tuple[int, ...], regions: tuple[Region, ...], before: Overlaps | None = None) -> Overlaps:
@@ -103,7 +104,9 @@ class Overlaps:
         near = np.zeros(len(asked), dtype=bool)
         for box in touched:
             near |= _meet(ways, box)
-        return cls(owners, regions, boxes, {key: told for (key, told), off in zip(asked, ~near, strict=True) if off})
+        answers = {key: told for (key, told), off in zip(asked, ~near, strict=True) if off}
+        anew = frozenset(int(key[1]) for (key, _), on in zip(asked, near, strict=True) if on)
+        return cls(owners, regions, boxes, answers, anew)
 
     def later(self, place: int, box: Box) -> NDArray[np.int64]:
         """The objects sewn after ``place`` whose box meets ``box``, in sewing order."""
@@ -126,7 +129,7 @@ class Overlaps:
         The straight one, of which nothing may show, or one round inside a single piece of cloth that is covered
         later and that both ends lie in, or no farther from than ``bare`` mm.
         """
-        key = (after, start, stop, bare)
+        key = ("under", after, start, stop, bare)
         known = self.answers.get(key)
         if known is None:
             (x0, x1), (y0, y1) = (sorted(pair) for pair in zip(start, stop, strict=True))

@@ -8,7 +8,6 @@ nothing; so the time of an edit follows what it changed, not how large the desig
 import logging
 import math
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotStitch
@@ -22,8 +21,8 @@ from jontel.lettering.setting import parted
 from jontel.sewing.derive import derived, drawn
 from jontel.sewing.ends import EntryExit, blocks_of, ends_in
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
-from jontel.sewing.plan.piece import Around, Piece, Segments, Way, piece_of, segments_of
-from jontel.sewing.plan.rules import cut_over, halts, holding
+from jontel.sewing.plan.piece import Around, Part, Piece, Way, piece_of, segments_of
+from jontel.sewing.plan.rules import cut_over, halt, holding
 from jontel.sewing.plan.sewplan import Entry, Failure, SewPlan
 from jontel.sewing.strands import runs_of, together, way_between
 from jontel.stitching.engine import drawn_width, stitch, underlay_of
@@ -56,27 +55,18 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
     overlaps = Overlaps.of(owners, regions, before.overlaps if before is not None else None)
     threads: dict[Thread, int] = {}
     by_code = {thread.code: thread for thread in reversed(brief.threads)}
-    parts: list[_Part] = []
+    parts: list[Part] = []
     for place, entry in enumerate(entries):
         if entry.segments is not None:
             thread = by_code.get(entry.item.thread) or design.thread(entry.item.thread)
-            parts.append(_Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
+            parts.append(Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
     pieces = _pieces(parts, overlaps, design, before)
-    return SewPlan(design, shown, pieces, tuple(threads), tuple(entries), overlaps)
+    return SewPlan(design, shown, pieces, tuple(threads), tuple(entries), overlaps, tuple(parts))
 
 
 def _weights(design: Design) -> dict[str, int]:
     """What the spacing of each thread follows."""
     return {thread.code: thread.weight for thread in design.brief.threads}
-
-
-class _Part(NamedTuple):
-    """An object that has stitches: its place in the order, and the number of its thread."""
-
-    place: int
-    item: StitchObject
-    segments: Segments
-    thread: int
 
 
 def _entries(design: Design, before: SewPlan | None, progress: Progress | None) -> list[Entry]:
@@ -89,9 +79,10 @@ def _entries(design: Design, before: SewPlan | None, progress: Progress | None) 
         if item.hidden:
             found.append(_unsewn(item, entry))
             continue
-        if entry is None or entry.item is not item or entry.ends != ends[item.id]:
+        at = ends[item.id]
+        if entry is None or entry.item is not item or (entry.ends is not at and entry.ends != at):
             go_on()
-            entry = _entry(item, ends[item.id], design, entry)
+            entry = _entry(item, at, design, entry)
             if progress is not None:
                 progress(number + 1, len(design.objects))
         found.append(entry)
@@ -101,7 +92,7 @@ def _entries(design: Design, before: SewPlan | None, progress: Progress | None) 
 def _ends(design: Design, known: dict[int, Entry], before: SewPlan | None) -> dict[int, EntryExit]:
     """Entry and exit of every object that sews; those of a block of one thread are as before where it is."""
     found: dict[int, EntryExit] = {}
-    earlier = {block[0].id: block for block in blocks_of(before.design)} if before is not None else {}
+    earlier = {block[0].id: block for block in before.blocks} if before is not None else {}
     for block in blocks_of(design):
         old = earlier.get(block[0].id, ())
         if len(old) == len(block) and all(one is other for one, other in zip(old, block, strict=True)):
@@ -160,52 +151,89 @@ def _regions(design: Design, entries: Sequence[Entry], before: SewPlan | None) -
     return tuple(found)
 
 
-def _pieces(parts: list[_Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> tuple[Piece, ...]:
+def _pieces(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> tuple[Piece, ...]:
     """The rows of every object that has stitches, in order."""
-    stops = halts([part.item for part in parts], design)
-    overs = [cut_over(part.item, design) for part in parts]
-    strands = _strands(parts)
-    machine = design.brief.machine
     known = {one.around.owner: one for one in before.pieces} if before is not None else {}
+    stays = _stays(parts, overlaps, design, before)
+    strands = _strands(parts)
     pieces: list[Piece] = []
     at: Point = (0.0, 0.0)
     stitched, cut = False, True
-    one: _Part | None = None
     for number, part in enumerate(parts):
-        following = parts[number + 1] if number + 1 < len(parts) else None
-        under = None
-        if one is not None and not cut:
-            strand = strands[number] if strands[number - 1] == strands[number] else ()
-            under = _under(at, part.segments.first, one.place, overlaps, overs[number - 1], strand)
-        cut_after = following is None or _cut(part, following, overlaps, stops[number + 1], overs[number])
-        inner = (_inner(gap, part, overlaps, overs[number], strands[number]) for gap in part.segments.gaps)
-        ways = (Way(cut, under), *inner)
-        changes = one is None or one.thread != part.thread
-        around = Around(
-            part.item.id,
-            part.thread,
-            at,
-            stitched,
-            one is None,
-            changes,
-            ways,
-            cut_after,
-            part.item.ends,
-            holding(part.item, design),
-            stops[0] if one is None else None,
-            stops[number + 1],
-            machine,
-        )
         piece = known.get(part.item.id)
-        if piece is None or piece.segments is not part.segments or piece.around != around:
-            go_on()
-            piece = piece_of(part.segments, around)
+        was = piece.around if piece is not None and stays[number] else None
+        if was is None or was.at != at or was.stitched != stitched or was.ways[0].cut != cut:
+            beside = _at(parts, number - 1), _at(parts, number + 1)
+            around = _around(part, *beside, (at, stitched, cut), (strands, number), overlaps, design)
+            if piece is None or piece.segments is not part.segments or piece.around != around:
+                go_on()
+                piece = piece_of(part.segments, around)
+        assert piece is not None
         pieces.append(piece)
-        at, stitched, cut, one = piece.at, piece.stitched, cut_after, part
+        at, stitched, cut = piece.at, piece.stitched, piece.around.cut_after
     return tuple(pieces)
 
 
-def _cut(one: _Part, other: _Part, overlaps: Overlaps, stop: str | None, over: float) -> bool:
+def _at(parts: list[Part], number: int) -> Part | None:
+    return parts[number] if 0 <= number < len(parts) else None
+
+
+def _stays(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> list[bool]:
+    """For each object whether its piece is as before wherever the needle comes to it as before.
+
+    So it is where it and its neighbours are the same things, and nothing changed that may lie over its ways.
+    """
+    nothing = [False] * len(parts)
+    if before is None or len(before.parts) != len(parts):
+        return nothing
+    then = before.design
+    if then.brief is not design.brief or then.steps != design.steps:
+        return nothing
+    anew = frozenset[int]() if overlaps is before.overlaps else overlaps.anew
+    if anew is None:
+        return nothing
+    same = [True, *(one.same_as(other) for one, other in zip(parts, before.parts, strict=True)), True]
+    asked = [False, *(part.place in anew or part.item.strand is not None for part in parts)]
+    return [same[k] and same[k + 1] and same[k + 2] and not asked[k] and not asked[k + 1] for k in range(len(parts))]
+
+
+def _around(
+    part: Part,
+    one: Part | None,
+    following: Part | None,
+    came: tuple[Point, bool, bool],
+    strand: tuple[list[tuple[int, ...]], int],
+    overlaps: Overlaps,
+    design: Design,
+) -> Around:
+    """The surroundings of an object between two others; ``came``: where the needle is, with thread, or cut."""
+    at, stitched, cut = came
+    strands, number = strand
+    over = cut_over(part.item, design)
+    under = None
+    if one is not None and not cut:
+        shared = strands[number] if strands[number - 1] == strands[number] else ()
+        under = _under(at, part.segments.first, one.place, overlaps, cut_over(one.item, design), shared)
+    stop = halt(part.item, following.item if following is not None else None, design)
+    inner = (_inner(gap, part, overlaps, over, strands[number]) for gap in part.segments.gaps)
+    return Around(
+        part.item.id,
+        part.thread,
+        at,
+        stitched,
+        one is None,
+        one is None or one.thread != part.thread,
+        (Way(cut, under), *inner),
+        following is None or _cut(part, following, overlaps, stop, over),
+        part.item.ends,
+        holding(part.item, design),
+        halt(None, part.item, design) if one is None else None,
+        stop,
+        design.brief.machine,
+    )
+
+
+def _cut(one: Part, other: Part, overlaps: Overlaps, stop: str | None, over: float) -> bool:
     """Whether the thread is cut between two objects."""
     ends = one.item.ends
     if one.thread != other.thread or stop is not None:
@@ -222,8 +250,10 @@ def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, over: floa
     return math.dist(start, stop) > over and overlaps.way_under(start, stop, place, min(over, BARE)) is None
 
 
-def _strands(parts: list[_Part]) -> list[tuple[int, ...]]:
+def _strands(parts: list[Part]) -> list[tuple[int, ...]]:
     """For each object that has stitches the places of the strand that it belongs to, or nothing."""
+    if all(part.item.strand is None for part in parts):
+        return [()] * len(parts)
     items = [part.item for part in parts]
     found: list[tuple[int, ...]] = [()] * len(parts)
     for run in runs_of(items):
@@ -243,7 +273,7 @@ def _under(
     return way_between(start, stop, place, strand, overlaps) if found is None and strand else found
 
 
-def _inner(gap: tuple[Point, Point], part: _Part, overlaps: Overlaps, over: float, strand: tuple[int, ...]) -> Way:
+def _inner(gap: tuple[Point, Point], part: Part, overlaps: Overlaps, over: float, strand: tuple[int, ...]) -> Way:
     """The way from one segment of an object to its next: straight over as much bare cloth as the object leaves."""
     under = _under(*gap, part.place, overlaps, over, strand)
     if strand:

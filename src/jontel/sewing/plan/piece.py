@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from jontel.design.design import Ends, Policy
+from jontel.design.design import Ends, Policy, StitchObject
 from jontel.design.machine import MachineProfile
 from jontel.geometry.polyline import Floats
 from jontel.sewing.overlaps import Bends
@@ -75,6 +75,24 @@ def segments_of(sewn: Stitches, least: float) -> Segments:
             xy, layer = xy[fewer], layer[fewer]
         found.append(Segment(xy, layer))
     return Segments(tuple(found), merged)
+
+
+class Part(NamedTuple):
+    """An object that has stitches: its place in the order, its segments, and the number of its thread."""
+
+    place: int
+    item: StitchObject
+    segments: Segments
+    thread: int
+
+    def same_as(self, other: "Part") -> bool:
+        """Whether another part is made of the very same things, told by identity."""
+        return (
+            self.segments is other.segments
+            and self.item is other.item
+            and self.place == other.place
+            and self.thread == other.thread
+        )
 
 
 class Way(NamedTuple):

@@ -1,7 +1,5 @@
 """What holds between objects: where thread is cut, how it is locked, where the machine stops and with what words."""
 
-from collections.abc import Sequence
-from itertools import pairwise
 from typing import NamedTuple
 
 from jontel.design.design import Design, StitchObject
@@ -44,26 +42,19 @@ def holding(item: StitchObject, design: Design) -> Holding:
     return Holding(Locking(ends.lock or rules.lock, size), rules.sink_over)
 
 
-def halts(items: Sequence[StitchObject], design: Design) -> list[str | None]:
-    """What a person does before the first of ``items``, between any two and after the last: ``None`` is nothing.
+def halt(one: StitchObject | None, other: StitchObject | None, design: Design) -> str | None:
+    """What a person does between two objects that follow each other: ``None`` is nothing.
 
-    A step begins before the first of its objects that follow each other, and ends after the last of them.
+    Without ``one`` it is before the first object, without ``other`` after the last. A step begins before the first
+    of its objects that follow each other, and ends after the last of them.
     """
-    if not items:
-        return []
-    found = [_said(_begun(items[0], design), items[0].ends.stop_before)]
-    for one, other in pairwise(items):
-        apart = one.step != other.step
-        found.append(
-            _said(
-                one.ends.stop,
-                _ended(one, design) if apart else None,
-                _begun(other, design) if apart else None,
-                other.ends.stop_before,
-            )
-        )
-    found.append(_said(items[-1].ends.stop, _ended(items[-1], design)))
-    return found
+    apart = one is None or other is None or one.step != other.step
+    return _said(
+        one.ends.stop if one is not None else None,
+        _ended(one, design) if one is not None and apart else None,
+        _begun(other, design) if other is not None and apart else None,
+        other.ends.stop_before if other is not None else None,
+    )
 
 
 def _begun(item: StitchObject, design: Design) -> str | None:

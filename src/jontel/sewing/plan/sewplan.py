@@ -12,9 +12,9 @@ from jontel.design.kinds import Underlay
 from jontel.design.shapes import Lines, Point
 from jontel.design.thread import Thread
 from jontel.geometry.polyline import Floats
-from jontel.sewing.ends import EntryExit
+from jontel.sewing.ends import EntryExit, blocks_of
 from jontel.sewing.overlaps import Overlaps
-from jontel.sewing.plan.piece import Piece, Segments
+from jontel.sewing.plan.piece import Part, Piece, Segments
 from jontel.stitching.stitches import Bytes, Kind, Layer, Stitches
 
 
@@ -53,8 +53,8 @@ class SewPlan:
     As flat arrays: ``xy`` (n, 2), ``kind`` and ``layer`` uint8 (n,), ``object`` int32 (n,) (-1: none), ``thread``
     int16 (n,), the index into ``threads``, which are in the order of first use. ``stops`` maps the row of a stop to
     its instruction. ``design`` is what is sewn, ``drawn`` how it was drawn, shared underlays in their present shapes;
-    both have the same objects in the same order. ``entries`` and
-    ``overlaps`` are what the plan of the next edit starts from.
+    both have the same objects in the same order. ``entries``,
+    ``parts`` (the object of each piece) and ``overlaps`` are what the plan of the next edit starts from.
     """
 
     design: Design
@@ -63,6 +63,12 @@ class SewPlan:
     threads: tuple[Thread, ...]
     entries: tuple[Entry, ...]
     overlaps: Overlaps
+    parts: tuple[Part, ...] = ()
+
+    @cached_property
+    def blocks(self) -> tuple[tuple[StitchObject, ...], ...]:
+        """The objects that sew, those that follow each other in one thread together."""
+        return tuple(blocks_of(self.design))
 
     @cached_property
     def failures(self) -> tuple[Failure, ...]:
