@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt
 from PyQt6.QtWidgets import QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
+from jontel.app import planner
 from jontel.app.jobs import end_all
 from jontel.app.panels.parts import OPENED
 from jontel.app.session import Document, Session
@@ -17,6 +18,7 @@ from jontel.app.start import make_application
 from jontel.app.threads import threads
 from jontel.app.window import MainWindow
 from jontel.design import Design, StitchObject
+from jontel.design.store import Store
 from jontel.files.autosave import Autosave
 from jontel.sewing.plan import SewPlan
 
@@ -143,6 +145,16 @@ class User:
         self.settle()
 
 
+class OneStore(Store):
+    """What the tests' designs have in common is worked out once a process: most of them open the same ones."""
+
+    def clear(self) -> None:
+        """A design that is closed takes nothing with it."""
+
+
+ONE_STORE = OneStore(400_000_000)
+
+
 @pytest.fixture
 def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[MainWindow]:
     """An open window without a design."""
@@ -150,6 +162,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     threads.cache_clear()
     OPENED.clear()
     monkeypatch.setattr(platformdirs, "user_config_dir", lambda _name: str(tmp_path / "config"))
+    monkeypatch.setattr(planner, "Store", lambda: ONE_STORE)
     monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.Discard)
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     made = MainWindow(Session(Autosave(tmp_path / "autosave")), settings)
