@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QApplication, QComboBox, QPlainTextEdit
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QListWidget, QPlainTextEdit
 
 from jontel.app.commands import commands
 from jontel.app.panels import letters
@@ -290,3 +290,28 @@ def test_words_are_taken_apart_and_set_along_a_line_by_the_finder(typist: User) 
 def run_command(user: User, title: str) -> None:
     """Run a command as the finder does."""
     next(one for one in commands(user.window) if one.title == title).does()
+
+
+def test_the_letter_at_the_caret_gets_a_thread_of_its_own_and_typing_goes_on(typist: User) -> None:
+    typist.click_cloth(-20, 10)
+    type_words(typist, "Nora")
+    tool = typist.window.canvas.tool
+    assert isinstance(tool, LetterTool) and tool.words is not None
+    typist.keys(typist.window.canvas, Qt.Key.Key_Home)
+    typist.keys(typist.window.canvas, Qt.Key.Key_Right)
+    x, y = handles(tool.words, open_font(tool.words.font), 1)["thread"]
+    typist.bot.mouseClick(typist.window.canvas, Qt.MouseButton.LeftButton, pos=typist.pixel(x, y))
+    picker = typist.find("threadPicker")
+    typist.bot.keyClicks(picker.findChild(QLineEdit, "threadSearch"), "2006")
+    typist.bot.keyClick(picker.findChild(QListWidget, "threadList"), Qt.Key.Key_Return)
+    typist.settle()
+    first, second = typist.document.history.design.objects
+    assert second.thread == "2006" and second.name == "o of Nora" and first.thread != "2006"
+    typist.window.activateWindow()  # as a desktop does once the list has closed
+    typist.bot.waitUntil(lambda: tool.words is not None)
+    type_words(typist, "l")
+    typist.keys(typist.window.canvas, Qt.Key.Key_Escape)
+    typist.settle()
+    objects = typist.document.history.design.objects
+    assert texts(typist) == ["Nlora", "Nlora"] and objects[1].lettering.letters[0].sign == 2
+    assert len(typist.plan.threads) == 2

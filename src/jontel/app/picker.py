@@ -64,6 +64,8 @@ class ThreadPicker(QFrame):
         self.list.setCurrentRow(0)
 
     def _chosen(self, item: QListWidgetItem) -> None:
+        if self.isHidden():  # Enter in the list is heard by the list and by the frame
+            return
         self.close()
         self._take(item.data(Qt.ItemDataRole.UserRole))
 

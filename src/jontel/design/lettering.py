@@ -42,7 +42,8 @@ class LetterChange(Struct, frozen=True):
     """How one letter differs from the rest: the one at place ``sign`` of the text.
 
     ``along`` and ``off`` move it along the baseline and off it, mm; ``space`` moves it and all behind it; ``turn``
-    turns it about its middle, degrees counter-clockwise; ``size`` is percent, about the middle of its foot.
+    turns it about its middle, degrees counter-clockwise; ``size`` is percent, about the middle of its foot. ``part``
+    says which of the objects of these words sews it, where they are in several threads.
     """
 
     sign: Annotated[int, Meta(ge=0, le=MOST_SIGNS)]
@@ -51,6 +52,7 @@ class LetterChange(Struct, frozen=True):
     space: Annotated[float, Meta(ge=-500.0, le=1000.0)] = 0.0
     turn: Annotated[float, Meta(ge=-360.0, le=360.0)] = 0.0
     size: Annotated[float, Meta(ge=10.0, le=1000.0)] = 100.0
+    part: Annotated[int, Meta(ge=0, le=MOST_SIGNS)] = 0
 
 
 class Lettering(Struct, frozen=True):
@@ -65,6 +67,7 @@ class Lettering(Struct, frozen=True):
     longer than ``longest`` mm, unless that is 0, are set narrower, down to ``NARROWEST`` percent, and then smaller.
     Each line is ``sewn`` as one reads, or from its middle to the one side and then to the other, as on caps. Between
     letters the thread is cut by the rule of ``trims``.
+    Of words in several threads each object sews one ``part`` (``lettering/kin.py``).
     ``letters`` are those that differ; ``axes`` say where on its axes a variable font is taken.
     ``place`` brings all that onto the cloth: before, the first baseline's start, middle or end is the origin.
     """
@@ -89,6 +92,7 @@ class Lettering(Struct, frozen=True):
     line: PathData = ""
     axes: Axes = ()
     letters: Annotated[tuple[LetterChange, ...], Meta(max_length=MOST_SIGNS)] = ()
+    part: Annotated[int, Meta(ge=0, le=MOST_SIGNS)] = 0
 
 
 def least_stroke_on(ground: Ground) -> float:

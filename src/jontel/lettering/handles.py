@@ -11,9 +11,9 @@ from jontel.design.shapes import Point
 from jontel.lettering.fonts import Font
 from jontel.lettering.setting import change_of, differs, held_to_length, letter_frame
 
-Handle = Literal["move", "space", "turn", "size"]
+Handle = Literal["move", "space", "turn", "size", "thread"]
 PLACES: dict[Handle, tuple[float, float]] = {
-    "move": (0.0, 0.22), "space": (-0.5, -0.5), "turn": (0.0, -1.3), "size": (0.5, -1.0)
+    "move": (0.0, 0.22), "space": (-0.5, -0.5), "turn": (0.0, -1.3), "size": (0.5, -1.0), "thread": (0.5, 0.22)
 }  # fmt: skip
 """Where they lie in a letter's own frame, in heights of its capitals."""
 STEP, TURN_STEP = 0.01, 0.1
@@ -59,6 +59,8 @@ def dragged(
             foot = (change.along, -change.off)
             grown = math.dist(foot, (x, y)) / max(math.dist(foot, (x0, y0)), 1e-6)
             change = replace(change, size=round(min(max(change.size * grown, 10.0), 1000.0), 1))
+        case "thread":  # it is pressed, not dragged
+            return words
     return changed_letter(words, _within(change))
 
 

@@ -110,9 +110,12 @@ def set_in(lettering: Lettering, font: Font) -> Set:
             if glyph.number == 0 and not line[glyph.cluster].isspace():
                 missing.append(line[glyph.cluster])
                 continue
+            change = change_of(lettering, first + glyph.cluster)
+            if change.part != lettering.part:
+                continue
             half = glyph.advance * wide / 2
             here = (wide * less, 0.0, lean, -scale, -half * less, -glyph.at[1] * scale - heavier)
-            here = composed(here, differs(change_of(lettering, first + glyph.cluster), lettering.height))
+            here = composed(here, differs(change, lettering.height))
             there = _stand(lettering, number, x + shift + half)
             a, b, c, d, e, f = composed(composed(here, there), there_to)
             # the same letter is the same shape to the last digit wherever it stands in a line, and known therefore

@@ -13,6 +13,7 @@ from jontel.design.design import Design, StitchObject
 from jontel.design.edits import add_objects, transform_objects
 from jontel.design.errors import CannotRead, JontelError
 from jontel.design.lettering import MOST_SIGNS, Lettering
+from jontel.design.shapes import Area
 from jontel.files.formats import format_of
 from jontel.files.working import decode
 from jontel.lettering.fonts import open_font
@@ -181,9 +182,15 @@ def filled(design: Design, order: Order, cells: tuple[str, ...]) -> Design:
     for item in design.objects:
         if item.id in texts and item.lettering is not None:
             item = _fitted(item, item.lettering, texts[item.id], order)
+            if item.lettering is not None and item.lettering.part and not _path(item):
+                continue  # the letters that were to have this thread are not in a shorter name
         objects.append(item)
     first = " ".join(next(iter(texts.values())).split())
     return replace(design, name=f"{design.name} · {first}"[:200], objects=tuple(objects))
+
+
+def _path(item: StitchObject) -> str:
+    return item.shape.path if isinstance(item.shape, Area) else ""
 
 
 def _texts(order: Order, cells: tuple[str, ...]) -> list[str]:

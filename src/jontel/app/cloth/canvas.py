@@ -547,6 +547,12 @@ class Canvas(QWidget):
         else:
             super().keyReleaseEvent(event)
 
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """The keys come here."""
+        if event is not None and event.reason() == Qt.FocusReason.ActiveWindowFocusReason:
+            self.tool.returned()
+        super().focusInEvent(event)
+
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         """The keys go elsewhere."""
         self.tool.left()

@@ -24,8 +24,9 @@ from jontel.design.monogram import Monogram, Role
 from jontel.design.shapes import PROFILES
 from jontel.design.units import Unit
 from jontel.lettering.fonts import open_font
+from jontel.lettering.kin import reworded
 from jontel.lettering.monograms import remade
-from jontel.lettering.setting import lettered, with_value
+from jontel.lettering.setting import with_value
 from jontel.shaping.figures import drawn
 
 Read = Callable[[StitchObject], tuple[Any, bool]]
@@ -113,9 +114,13 @@ class Source:
         elif self.part == "monogram" and value is not None:
             change_monogram(self.document, title, lambda whole: with_values(whole, **{field: value}))
         elif value is not None:
-            change = CHANGES[self.part]
             try:
-                self.document.edit(title, change_objects(design, ids, lambda item: change(item, field, value)))
+                if self.part == "lettering":
+                    made = reworded(design, ids, lambda words: with_value(words, field, value, open_font(words.font)))
+                else:
+                    change = CHANGES[self.part]
+                    made = change_objects(design, ids, lambda item: change(item, field, value))
+                self.document.edit(title, made)
             except CannotRead as refused:
                 self.document.told.emit(str(refused))
 
@@ -158,14 +163,8 @@ def _set_by_hand(drawer: Drawer, source: Source, items: Sequence[StitchObject]) 
     )
 
 
-def _relettered(item: StitchObject, field: str, value: Any) -> StitchObject:
-    words = item.lettering
-    return item if words is None else lettered(item, with_value(words, field, value, open_font(words.font)))
-
-
 CHANGES: dict[str, Callable[[StitchObject, str, Any], StitchObject]] = {
     "shape": _reshaped,
-    "lettering": _relettered,
     "figure": _refigured,
 }
 """How a value of a part that is the object's own is changed."""

@@ -19,11 +19,10 @@ from jontel.app.session import Document
 from jontel.app.theme import LIGHT
 from jontel.data import resource
 from jontel.design import CannotRead, StitchObject
-from jontel.design.edits import change_objects
 from jontel.design.lettering import MOST_SIGNS, Lettering, retyped
 from jontel.files.samples import kept_sample
 from jontel.lettering.fonts import Axis, FontFile, open_font, shipped_fonts, system_fonts
-from jontel.lettering.setting import lettered
+from jontel.lettering.kin import reworded
 
 SAMPLE = QSize(96, 26)
 """How large a font's sewn sample is shown, pixels."""
@@ -187,12 +186,9 @@ class WordsEditor(QWidget):
         self._change("Font", lambda words: replace(words, font=name))
 
     def _change(self, title: str, change: Callable[[Lettering], Lettering]) -> None:
-        def changed(item: StitchObject) -> StitchObject:
-            return item if item.lettering is None else lettered(item, change(item.lettering))
-
         design, ids = self._document.history.design, self._document.selection
         try:
-            self._document.edit(title, change_objects(design, ids, changed))
+            self._document.edit(title, reworded(design, ids, change))
         except CannotRead as refused:
             self._document.told.emit(str(refused))
 

@@ -86,6 +86,9 @@ class Tool:
         """Whether a key is the tool's even where the window has a command for it."""
         return False
 
+    def returned(self) -> None:
+        """The keys are back from another window."""
+
     def left(self) -> None:
         """The keys go elsewhere."""
 

@@ -6,19 +6,23 @@ import math
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
+from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QPainter
+from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence, QPainter
 
 from jontel.app.drawing import pen, shape_path
+from jontel.app.picker import ThreadPicker
+from jontel.app.threads import threads
 from jontel.app.tools.base import Spot, Tool
 from jontel.app.tools.lines import GRAB, place_of
-from jontel.design import CannotRead, Design, StitchObject
+from jontel.design import CannotRead, Design, StitchObject, Thread
 from jontel.design.edits import add_objects, change_objects, remove_objects, use_thread
 from jontel.design.lettering import LEAST_STROKE, MOST_SIGNS, SWALLOWED, Lettering, least_stroke_on, retyped
 from jontel.design.shapes import Point
 from jontel.lettering.fonts import open_font, shipped_fonts
 from jontel.lettering.handles import Handle, dragged, handles
-from jontel.lettering.setting import called, carets, lettered, set_in, words_object
+from jontel.lettering.kin import kin_of, owner_of, recoloured, reworded
+from jontel.lettering.setting import called, carets, set_in, words_object
 
 if TYPE_CHECKING:
     from jontel.app.cloth.canvas import Canvas
@@ -35,7 +39,9 @@ class LetterTool(Tool):
     """Click and type. All that is typed until the keys go elsewhere is one step."""
 
     name, title, icon, key = "letter", "Lettering", "tool letter", "T"
-    hint = "Click where the words shall stand, or on letters, and type; drag the handles of a letter; Escape ends it"
+    hint = (
+        "Click where the words shall stand, or on letters, and type; drag or press a letter's handles; Escape ends it"
+    )
     cursor = Qt.CursorShape.IBeamCursor
 
     def __init__(self, canvas: Canvas) -> None:
@@ -45,6 +51,8 @@ class LetterTool(Tool):
         self.words: Lettering | None = None
         self.caret = 0
         self.held: tuple[Handle, Point, Lettering] | None = None
+        self.picker: ThreadPicker | None = None
+        self.left_off: tuple[int, int] | None = None
 
     # mouse
 
@@ -58,10 +66,8 @@ class LetterTool(Tool):
             return
         item = self._letters_at(spot.cloth)
         if item is not None and item.lettering is not None:
-            self.item, self.words = item, item.lettering
-            self.like = item.lettering
             places = _carets(item.lettering)
-            self.caret = min(range(len(places)), key=lambda k: _far(spot.cloth, places[k])) if places else 0
+            self._take_up(item, min(range(len(places)), key=lambda k: _far(spot.cloth, places[k])) if places else 0)
             document.select({item.id})
         else:
             place = (1.0, 0.0, 0.0, 1.0, round(spot.cloth.x(), 3), round(spot.cloth.y(), 3))
@@ -71,11 +77,19 @@ class LetterTool(Tool):
             self.item, self.words, self.caret = None, replace(like, text="", place=place), 0
         self.canvas.update()
 
+    def _take_up(self, item: StitchObject, caret: int) -> None:
+        """Go on with letters that are there."""
+        self.item, self.words, self.caret = item, item.lettering, caret
+        self.like = item.lettering or self.like
+
     def _hold(self, spot: Spot) -> bool:
         """Take hold of the handle of the letter at the caret that is there."""
         camera = self.canvas.camera
         for handle, place in self._handles().items():
             if QLineF(camera.to_screen(*place), spot.screen).length() <= GRAB and self.words is not None:
+                if handle == "thread":
+                    self.pick_thread()
+                    return True
                 self.held = (handle, place_of(spot.cloth), self.words)
                 return True
         return False
@@ -103,6 +117,39 @@ class LetterTool(Tool):
         """The place in the text of the letter at the caret: that behind it, at the end of a line that before."""
         text = self.words.text if self.words is not None else ""
         return self.caret if self.caret < len(text) and text[self.caret] != "\n" else max(self.caret - 1, 0)
+
+    def pick_thread(self) -> None:
+        """Choose the thread of the letter at the caret."""
+        document, sign = self.canvas.document, self._sign()
+        place = self._handles().get("thread")
+        if document is None or place is None:
+            return
+        caret, words = self.caret, self.words
+        self.finish()
+        item = self._item_of(words)
+        if item is None:
+            return
+        owner = owner_of(document.history.design, item, sign)
+
+        def take(thread: Thread) -> None:
+            try:
+                made = recoloured(document.history.design, item, sign, thread)
+            except CannotRead as refused:
+                self.canvas.say(str(refused))
+                return
+            document.edit(f"Use {thread.name}", made)
+            left = made.object(item.id)
+            self.item = self.words = None
+            if left is not None:
+                self._take_up(left, caret)
+            self.canvas.setFocus()
+
+        self._take_up(item, caret)
+        box, design = threads().box, document.design
+        chart = box.offered(design.brief.threads)
+        self.picker = picker = ThreadPicker(self.canvas, chart, design.thread(owner.thread), take, box.stock)
+        picker.move(self.canvas.mapToGlobal(self.canvas.camera.to_screen(*place).toPoint()))
+        picker.show()
 
     def _handles(self) -> dict[Handle, Point]:
         """Where the handles of the letter at the caret are."""
@@ -209,14 +256,23 @@ class LetterTool(Tool):
         design = document.history.design
         if self.item is not None:
             if not words.text.strip():
-                return remove_objects(design, {self.item.id})
-            made = lettered(self.item, words)
-            return change_objects(design, {self.item.id}, lambda _old: replace(made, name=_name(words, self.item)))
+                return remove_objects(design, {one.id for one in kin_of(design, self.item)})
+            made = reworded(design, {self.item.id}, lambda _old: words)
+            return change_objects(made, {self.item.id}, lambda item: replace(item, name=_name(words, self.item)))
         if not words.text.strip():
             return design
         thread = document.thread_for_new()
         made_design = add_objects(design, [words_object(words, thread.code)])
         return use_thread(made_design, {made_design.objects[-1].id}, thread)
+
+    def _thread_at_caret(self) -> str:
+        """The colour that the letter at the caret is sewn in."""
+        document = self.canvas.document
+        assert document is not None
+        if self.item is None:
+            return document.thread_for_new().colour
+        design = document.history.design
+        return design.thread(owner_of(design, self.item, self._sign()).thread).colour
 
     def finish(self) -> None:
         """Make what was typed an edit."""
@@ -243,8 +299,29 @@ class LetterTool(Tool):
         self.canvas.update()
 
     def left(self) -> None:
-        """The keys go elsewhere: what was typed stays."""
-        self.finish()
+        """The keys go elsewhere: what was typed stays. Where it is only a thread that is chosen it goes on."""
+        if self.picker is None or sip.isdeleted(self.picker) or self.picker.isHidden():
+            words, caret = self.words, self.caret
+            self.finish()
+            item = self._item_of(words)
+            self.left_off = (item.id, caret) if item is not None else None
+
+    def returned(self) -> None:
+        """The keys are back from another window: typing goes on where it was left."""
+        document = self.canvas.document
+        if document is not None and self.left_off is not None and self.words is None:
+            item = document.history.design.object(self.left_off[0])
+            if item is not None and item.lettering is not None:
+                self._take_up(item, min(self.left_off[1], len(item.lettering.text)))
+                self.canvas.update()
+        self.left_off = None
+
+    def _item_of(self, words: Lettering | None) -> StitchObject | None:
+        """The selected object of some words."""
+        document = self.canvas.document
+        if document is None or words is None:
+            return None
+        return next((one for one in document.selected() if one.lettering == words), None)
 
     def cancel(self) -> None:
         """What was typed stays."""
@@ -270,6 +347,9 @@ class LetterTool(Tool):
                     painter.drawEllipse(spot, BEAD, BEAD)
                 case "size":
                     painter.drawRect(QRectF(spot.x() - BEAD, spot.y() - BEAD, 2 * BEAD, 2 * BEAD))
+                case "thread":
+                    painter.setBrush(QColor(self._thread_at_caret()))
+                    painter.drawRoundedRect(QRectF(spot.x() - 6, spot.y() - 6, 12, 12), 3, 3)
                 case "space":
                     for off in (-2.5, 2.5):
                         painter.drawLine(spot + QPointF(off, -BEAD - 1), spot + QPointF(off, BEAD + 1))
