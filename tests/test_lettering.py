@@ -26,7 +26,7 @@ from jontel.lettering.fonts import Font, open_font, shipped_fonts
 from jontel.lettering.setting import carets, lettered, set_in, with_value, words_object
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
-from jontel.stitching.measure import measure
+from jontel.stitching.measure import coverage, measure, thread_lines
 from jontel.stitching.parts import parts_of
 from jontel.stitching.stitches import Kind, Layer, Stitches
 from tests.conftest import afresh, box_path, design_of
@@ -406,3 +406,31 @@ def test_letters_that_are_large_enough_are_not_found() -> None:
     for font in (SANS, "League Spartan Black", "Roboto Slab Bold"):
         design = sewn_words(words("Nell", font, height=8.0))
         assert not [one for one in proof(design, plan(design)) if one.kind == "small letters"]
+
+
+@pytest.mark.parametrize("font", [0, 2, 6])
+def test_underlay_goes_beneath_a_whole_word_before_its_covers(font: int) -> None:
+    words = Lettering("Nora Peel", shipped_fonts()[font].name, height=12.0)
+    item = words_object(words, "1")
+    apart = add_objects(design_of(), [item])
+    once = add_objects(design_of(), [replace(item, underlay_once=True)])
+    sewn, plain = plan(once), plan(apart)
+    cuts = np.flatnonzero(sewn.kind == Kind.TRIM)
+    assert len(cuts) == np.sum(plain.kind == Kind.TRIM) == 2, "after each word"
+    by_letter = plain.layer[: cuts[0]]
+    for first, last in zip([0, cuts[0]], cuts, strict=True):
+        layers = sewn.layer[first:last]
+        covers, lies_under = np.flatnonzero(layers == Layer.COVER), np.flatnonzero(_beneath(layers))
+        assert lies_under.max() < covers.min()
+        x = sewn.xy[first:last, 0]
+        under, over = x[lies_under], x[covers]
+        assert under[0] < under[-1] - 15 and over[0] > over[-1] + 15, "there as one reads, and back"
+    assert np.flatnonzero(_beneath(by_letter)).max() > np.flatnonzero(by_letter == Layer.COVER).min()
+    rows = thread_lines(Stitches(sewn.xy, sewn.kind, sewn.layer), {Layer.COVER})
+    assert coverage(rows, sewn.overlaps.regions[0]) > 0.99
+    assert len(sewn) < 1.35 * len(plain)
+
+
+def _beneath(layers: np.ndarray) -> np.ndarray:
+    """Which needle points are of an underlay, (n,)."""
+    return ~np.isin(layers, [Layer.COVER, Layer.TRAVEL, Layer.LOCK])

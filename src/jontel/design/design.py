@@ -66,9 +66,9 @@ class Solved(Struct, frozen=True):
 class StitchObject(Struct, frozen=True, kw_only=True):
     """One thing the machine sews: a shape with its build-up. ``underlay`` ``None`` is automatic.
 
-    ``underlay_once`` lays it once under a whole branched shape instead of part by part. ``beneath`` makes the
-    object an underlay shared by others; its shape follows theirs. ``lettering`` says what words its shape is,
-    ``monogram`` which part of which monogram it is, ``figure`` which figure.
+    ``underlay_once`` lays it once under a whole branched shape, or a whole word, instead of part by part.
+    ``beneath`` makes the object an underlay shared by others; its shape follows theirs. ``lettering`` says what words
+    its shape is, ``monogram`` which part of which monogram it is, ``figure`` which figure.
     Objects with the same ``group``, unless that is 0, are selected together. A ``hidden`` one is neither shown nor
     sewn; a ``locked`` one is neither selected on the cloth nor changed there. ``undercut`` takes away what later
     objects hide of it, but for so many mm under their edges; ``None`` leaves it whole. ``strand`` says with which

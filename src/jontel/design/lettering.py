@@ -18,6 +18,8 @@ SWALLOWED: dict[Weave, float] = {"knit": 0.1, "pile": 0.3}
 """So much more, mm, on cloth that gives or that has a pile."""
 NARROWEST = 70.0
 """Letters that have to be narrower are set smaller instead, percent of their width."""
+WITHIN_WORDS = 0.3
+"""Letters of a word lie no more than this part of their height, and what is added between them, apart."""
 Element = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
 Placement = tuple[Element, Element, Element, Element, Element, Element]
 Axes = Annotated[
@@ -93,6 +95,11 @@ class Lettering(Struct, frozen=True):
     axes: Axes = ()
     letters: Annotated[tuple[LetterChange, ...], Meta(max_length=MOST_SIGNS)] = ()
     part: Annotated[int, Meta(ge=0, le=MOST_SIGNS)] = 0
+
+
+def word_gap(lettering: Lettering) -> float:
+    """Letters with no more than this between them, mm, are of one word."""
+    return (WITHIN_WORDS + lettering.letter_space / 100) * lettering.height
 
 
 def least_stroke_on(ground: Ground) -> float:

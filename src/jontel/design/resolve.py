@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from jontel.design.design import Design, StitchObject
 from jontel.design.ground import EdgesRecipe, Ground
 from jontel.design.kinds import CoverRecipe, Underlay, traits_of
+from jontel.design.lettering import word_gap
 from jontel.design.shapes import Area, Shape
 from jontel.design.store import kept
 
@@ -16,7 +17,11 @@ Recipe = TypeVar("Recipe", bound=Struct)
 
 
 class Resolved(Struct, frozen=True, kw_only=True):
-    """All that the stitches of an object depend on. ``underlay`` ``None`` is chosen by width and area."""
+    """All that the stitches of an object depend on. ``underlay`` ``None`` is chosen by width and area.
+
+    Letters with no more than ``word_gap`` mm between them are a word, whose underlay is laid before its covers; with
+    0 each letter has its own.
+    """
 
     shape: Shape
     cover: CoverRecipe
@@ -24,6 +29,7 @@ class Resolved(Struct, frozen=True, kw_only=True):
     area_underlay: tuple[Underlay, ...]
     edges: EdgesRecipe
     underlay_once: bool = False
+    word_gap: float = 0.0
 
 
 def overlay(recipe: Recipe, pins: Struct) -> Recipe:
@@ -53,6 +59,7 @@ def resolve(item: StitchObject, ground: Ground) -> Resolved:
         area_underlay=ground.area_underlay if chosen == "by area" or _may_be_filled(item) else (),
         edges=overlay(ground.edges, item.edges),
         underlay_once=item.underlay_once,
+        word_gap=word_gap(item.lettering) if item.underlay_once and item.lettering is not None else 0.0,
     )
 
 

@@ -15,7 +15,7 @@ from jontel.design.design import Ends, StitchObject
 from jontel.design.errors import CannotRead
 from jontel.design.kinds.satin import Satin
 from jontel.design.kinds.values import value_of
-from jontel.design.lettering import NARROWEST, UNMOVED, LetterChange, Lettering
+from jontel.design.lettering import NARROWEST, UNMOVED, LetterChange, Lettering, word_gap
 from jontel.design.paths import Matrix, composed, transform_path, transform_point
 from jontel.design.shapes import Area, Point
 from jontel.design.store import kept
@@ -24,9 +24,8 @@ from jontel.geometry.region import Region, path_of, region_of
 from jontel.lettering.envelope import Envelope, envelope
 from jontel.lettering.fonts import Font, Glyph, open_font
 
-LEAVES, NAMED_BY = 0.3, 40
-"""Connections of new letters are left up to this part of their height and what lies between them: from letter to
-letter, not from word to word. The name is that of so many of its first signs."""
+NAMED_BY = 40
+"""The name of new words is that of so many of their first signs."""
 DIGITS = 4
 """Letters stand at places to so many digits of a mm."""
 LEVEL = 0.05
@@ -59,9 +58,11 @@ class Set:
 
 
 def words_object(lettering: Lettering, thread: str, font: Font | None = None) -> StitchObject:
-    """New words as satins, in their font or one at hand. Raises ``CannotRead`` where the font is not there."""
-    leave = (LEAVES + lettering.letter_space / 100) * lettering.height
-    ends = Ends(leave=round(min(max(leave, 1.0), 50.0), 1))
+    """New words as satins, in their font or one at hand. Raises ``CannotRead`` where the font is not there.
+
+    Thread is left from letter to letter, not from word to word.
+    """
+    ends = Ends(leave=round(min(max(word_gap(lettering), 1.0), 50.0), 1))
     item = StitchObject(id=0, name=called(lettering), thread=thread, shape=Area(""), cover=Satin(), ends=ends)
     return lettered(item, lettering, font)
 

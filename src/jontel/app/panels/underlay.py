@@ -62,6 +62,10 @@ def underlay_menu(parent: QWidget, document: Document, theme: Theme, add: Callab
     return menu
 
 
+ONCE_A_SHAPE = "Once beneath the whole shape, not part by part"
+ONCE_A_WORD = "Beneath a whole word first, not letter by letter"
+
+
 def share(document: Document) -> None:
     """Lay one underlay beneath the selected objects and select it."""
     before = document.history.design
@@ -108,7 +112,7 @@ class PassEditor(QWidget):
             field.held.connect(document.told)
             column.addWidget(PinnedRow(value.title, field, None, theme))
             self._fields.append((value, field))
-        self.once = QCheckBox("Once beneath the whole shape, not part by part")
+        self.once = QCheckBox(ONCE_A_SHAPE)
         self.once.setObjectName("underlayOnce")
         self.once.clicked.connect(self._set_once)
         column.addWidget(self.once)
@@ -116,9 +120,10 @@ class PassEditor(QWidget):
     def refresh(self, items: tuple[StitchObject, ...]) -> None:
         """Show the values of the pass."""
         self.once.setChecked(all(item.underlay_once for item in items))
-        self.once.setVisible(
-            any(traits_of(o.cover).rows == "edge to edge" and isinstance(o.shape, Line) for o in items)
-        )
+        satins = [item for item in items if traits_of(item.cover).rows == "edge to edge"]
+        words = any(item.lettering is not None for item in satins)
+        self.once.setText(ONCE_A_WORD if words else ONCE_A_SHAPE)
+        self.once.setVisible(words or any(isinstance(item.shape, Line) for item in satins))
         for value, field in self._fields:
             found: set[float | None] = set()
             for item in items:

@@ -1,7 +1,8 @@
 """Satins on areas: the strokes of every part written without a cut, letters as they were sewn before."""
 
+import itertools
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
@@ -22,7 +23,7 @@ from jontel.geometry.decompose import Strokes, at_home, strokes_at_home
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths
 from jontel.geometry.region import Region, across_angle, path_of, polygons_of
-from jontel.stitching.bed import ColumnBed
+from jontel.stitching.bed import ColumnBed, go_along
 from jontel.stitching.columns import Sides, held_open, limited, pieces_along
 from jontel.stitching.compensation import compensated_rails
 from jontel.stitching.covers import fill
@@ -42,6 +43,9 @@ PLACE_DIGITS = 3
 """A letter is entered and left at the same places if they are to so many digits of a mm."""
 AXIS_SAMPLE, AXIS_SMOOTH = 0.2, 1.0
 """Their axis is smoothed over so many of its points, so many mm apart."""
+
+
+Sewn = Literal["both", "underlay", "cover"]
 
 
 class Written(NamedTuple):
@@ -82,6 +86,9 @@ def write_area(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | 
     rows = sum(pieces_along(stroke.rails, recipe) for part in parts for stroke in part.strokes.strokes)
     afford(2 * recipe.layers * rows, recipe.spacing)
     needle = Needle(entry)
+    if item.word_gap > 0 and _is_letter(area) and item.underlay != ():
+        _write_words(_words(parts, item.word_gap), item, recipe, needle, exit_)
+        return needle
     fixed = area.in_order or bool(area.columns.order)
     while parts:
         goal = exit_ if len(parts) == 1 else None
@@ -90,12 +97,45 @@ def write_area(area: Area, item: Resolved, recipe: SatinRecipe, entry: Floats | 
             _sew_as_fill(part, item, recipe, needle, goal)
             continue
         if fixed and parts and goal is None:
-            goal = np.asarray(shapely.shortest_line(part.cloth, parts[0].cloth).coords[0])
+            goal = _towards(part, parts[0])
         if _is_letter(area):
             _write_letter(part.cloth, item, recipe, needle, goal)
         else:
             _write_part(part.strokes, recipe, item.edges, item.underlay, needle, goal)
     return needle
+
+
+def _towards(part: Part, other: Part) -> Floats:
+    """The place of a part that is nearest to another one."""
+    return np.asarray(shapely.shortest_line(part.cloth, other.cloth).coords[0])
+
+
+def _words(parts: Sequence[Part], gap: float) -> list[list[Part]]:
+    """Letters in their order, those that follow each other with no more than ``gap`` mm between them together."""
+    words = [[parts[0]]]
+    for one, other in itertools.pairwise(parts):
+        if shapely.distance(one.cloth, other.cloth) > gap:
+            words.append([])
+        words[-1].append(other)
+    return words
+
+
+def _write_words(
+    words: Sequence[Sequence[Part]], item: Resolved, recipe: SatinRecipe, needle: Needle, exit_: Floats | None
+) -> None:
+    """Sew words: the underlay of all letters of one as one reads, then their covers back to where it began."""
+    for number, word in enumerate(words):
+        for part, other in itertools.zip_longest(word, word[1:]):
+            if part.strokes.fit:
+                goal = _towards(part, other) if other is not None else None
+                _write_letter(part.cloth, item, recipe, needle, goal, "underlay")
+        last = _towards(word[0], words[number + 1][0]) if number + 1 < len(words) else exit_
+        for part, other in itertools.zip_longest(word[::-1], word[-2::-1]):
+            goal = _towards(part, other) if other is not None else last
+            if part.strokes.fit:
+                _write_letter(part.cloth, item, recipe, needle, goal, "cover")
+            else:
+                _sew_as_fill(part, item, recipe, needle, goal)
 
 
 def columns_sewn(item: Resolved, start: Point | None, stop: Point | None) -> list[Written]:
@@ -106,6 +146,8 @@ def columns_sewn(item: Resolved, start: Point | None, stop: Point | None) -> lis
     found: list[Written] = []
     every = parts_of(area)
     left = list(every)
+    if item.word_gap > 0:
+        left = [part for word in _words(left, item.word_gap) for part in reversed(word)]
     at = entry
     fixed = area.in_order or bool(area.columns.order)
     while left:
@@ -160,18 +202,25 @@ def _write_part(
     underlay: tuple[Underlay, ...] | None,
     needle: Needle,
     goal: Floats | None,
+    sewn: Sewn = "both",
 ) -> None:
     """Sew the strokes of one part."""
     rails = _rails_of(strokes, recipe, edges)
-    Writing(strokes, rails, _underlay(underlay), _cover(recipe)).write(needle, needle.at, goal)
+    lay = _no_underlay if sewn != "both" else _underlay(underlay)
+    cover = _underlay_to_its_end(_underlay(underlay)) if sewn == "underlay" else _cover(recipe)
+    Writing(strokes, rails, lay, cover).write(needle, needle.at, goal)
 
 
-def _write_letter(cloth: Polygon, item: Resolved, recipe: SatinRecipe, needle: Needle, goal: Floats | None) -> None:
+def _write_letter(
+    cloth: Polygon, item: Resolved, recipe: SatinRecipe, needle: Needle, goal: Floats | None, sewn: Sewn = "both"
+) -> None:
     """Sew one letter, as it was sewn before where the same one was entered and left at the same places."""
     home, corner = at_home(cloth)
     at, to = (None if place is None else _seen_from(place, corner) for place in (needle.at, goal))
-    sewn = _letter(home, recipe, item.edges, item.underlay, at, to)
-    moved = Stitches(sewn.xy + corner, sewn.kind, sewn.layer)
+    made = _letter(home, recipe, item.edges, item.underlay, at, to, sewn)
+    if not len(made):
+        return
+    moved = Stitches(made.xy + corner, made.kind, made.layer)
     if needle.sewing:
         needle.jump(moved.xy[0])
     needle.follow(moved)
@@ -190,11 +239,12 @@ def _letter(
     underlay: tuple[Underlay, ...] | None,
     at: Point | None,
     goal: Point | None,
+    sewn: Sewn,
 ) -> Stitches:
     """The stitches of a letter at home, from the place nearest to ``at`` to that nearest to ``goal``."""
     start, stop = (None if place is None else np.array(place) for place in (at, goal))
     needle = Needle(start)
-    _write_part(strokes_at_home(home), recipe, edges, underlay, needle, stop)
+    _write_part(strokes_at_home(home), recipe, edges, underlay, needle, stop, sewn)
     return needle.stitches()
 
 
@@ -219,6 +269,16 @@ def _underlay(passes: tuple[Underlay, ...] | None) -> Lay:
         sew_underlay(own_passes(rails) if passes is None else passes, ColumnBed(rails), needle)
 
     return lay
+
+
+def _underlay_to_its_end(lay: Lay) -> Cover:
+    """Underlay alone, and the needle where the column ends."""
+
+    def cover(rails: Rails, needle: Needle, _last: int | None) -> None:
+        lay(rails, needle)
+        go_along(rails, needle, rails.middle[-1])
+
+    return cover
 
 
 def _cover(recipe: SatinRecipe) -> Cover:
