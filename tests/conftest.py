@@ -9,7 +9,7 @@ from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _HOME = tempfile.mkdtemp(prefix="jontel-test-")
-for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DOCUMENTS_DIR"):
+for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_DOCUMENTS_DIR"):
     os.environ[_name] = str(Path(_HOME) / _name.lower())
 
 import numpy as np  # noqa: E402

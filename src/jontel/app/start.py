@@ -5,6 +5,7 @@ import logging
 import os
 import signal
 import sys
+import threading
 from pathlib import Path
 from typing import NoReturn
 
@@ -18,7 +19,9 @@ from jontel.app.jobs import end_all
 from jontel.app.session import Session
 from jontel.app.theme import load_fonts
 from jontel.app.window import MainWindow
+from jontel.design.store import use_shelf
 from jontel.files.autosave import Autosave
+from jontel.files.shelf import FolderShelf
 
 
 def make_application() -> QApplication:
@@ -40,6 +43,9 @@ def make_window() -> MainWindow:
         str(Path(platformdirs.user_config_dir("jontel")) / "settings.ini"), QSettings.Format.IniFormat
     )
     FAULTS.keep_log(state)
+    shelf = FolderShelf(Path(platformdirs.user_cache_dir("jontel")) / "columns")
+    use_shelf(shelf)
+    threading.Thread(target=shelf.tidy, name="shelf", daemon=True).start()
     autosave = Autosave(state / "autosave")
     session = Session(autosave)
     window = MainWindow(session, settings)

@@ -57,6 +57,10 @@ def cli() -> None:
 
     jontel [FILE ...] opens the application.
     """
+    from jontel.design.store import use_shelf
+    from jontel.files.shelf import FolderShelf
+
+    use_shelf(FolderShelf(Path(platformdirs.user_cache_dir("jontel")) / "columns"))
 
 
 def write(made: Any, outs: tuple[Path, ...], part: Any = None) -> None:

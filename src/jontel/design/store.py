@@ -8,11 +8,11 @@ at worst something is computed twice.
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from functools import wraps
 from inspect import signature
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, ParamSpec, Protocol, TypeVar
 
 from jontel.design.errors import CannotStitch
 
@@ -131,6 +131,40 @@ def kept(function: Callable[P, R]) -> Callable[P, R]:
         return answer
 
     return look_up
+
+
+class Shelf(Protocol):
+    """What outlives the process: answers to questions, in bytes; it may forget, and never says anything wrong."""
+
+    def find(self, question: bytes) -> bytes | None:
+        """The answer to a question, where it is there."""
+
+    def keep(self, question: bytes, answer: bytes) -> None:
+        """Keep an answer."""
+
+
+_shelf: list[Shelf] = []
+
+
+def use_shelf(shelf: Shelf | None) -> None:
+    """Let what is ``shelved`` in this process be found on a shelf, and put there; ``None``: on none."""
+    _shelf[:] = [] if shelf is None else [shelf]
+
+
+def shelved(question: bytes, make: Callable[[], R], write: Callable[[R], bytes], read: Callable[[bytes], R]) -> R:
+    """What ``make`` makes, from the shelf where it lies there: ``write`` and ``read`` turn it into bytes and back.
+
+    ``read`` raises ``ValueError`` for what it did not write; that is made again.
+    """
+    if not _shelf:
+        return make()
+    found = _shelf[0].find(question)
+    if found is not None:
+        with suppress(ValueError):
+            return read(found)
+    made = make()
+    _shelf[0].keep(question, write(made))
+    return made
 
 
 class _Key:

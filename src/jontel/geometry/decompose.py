@@ -11,6 +11,7 @@ import itertools
 import math
 from dataclasses import dataclass, replace
 
+import msgspec
 import numpy as np
 import shapely
 from shapely import Polygon
@@ -18,7 +19,7 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design.shapes import Lines
 from jontel.design.stopping import go_on
-from jontel.design.store import kept
+from jontel.design.store import kept, shelved
 from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, paired
 from jontel.geometry.inside import nearest_on
 from jontel.geometry.junctions import Layout, Track
@@ -103,12 +104,12 @@ class Strokes:
 
 
 @kept
-def strokes_of(region: Region) -> tuple[Strokes, ...]:
+def strokes_of(region: Region, letters: bool = False) -> tuple[Strokes, ...]:
     """The strokes of each part of a region, mm; a part that was seen elsewhere, as a letter is, is known."""
     found = []
     for part in region.geoms:
         home, corner = at_home(part)
-        found.append(_moved(strokes_at_home(home), corner))
+        found.append(_moved(strokes_of_letter(home) if letters else strokes_at_home(home), corner))
     return tuple(found)
 
 
@@ -120,10 +121,70 @@ def at_home(shape: Polygon) -> tuple[Polygon, Floats]:
     return home, corner
 
 
+class _Packed(msgspec.Struct, array_like=True):
+    """A stroke in bytes: its rails, whether they close, their fixed ends, what lies under others, its own edges."""
+
+    a: bytes
+    b: bytes
+    closed: bool
+    fixed_ends: tuple[bool, bool]
+    under: tuple[bool, bool]
+    edges: tuple[bytes, bytes]
+
+
+class _PackedStrokes(msgspec.Struct, array_like=True):
+    strokes: tuple[_Packed, ...]
+    joints: tuple[tuple[int, int, tuple[Place, Place], int], ...]
+    fits: tuple[float, float, float, float]
+
+
+def written_strokes(found: Strokes) -> bytes:
+    """Strokes in bytes, to the last bit."""
+    strokes = (
+        _Packed(
+            one.rails.a.tobytes(),
+            one.rails.b.tobytes(),
+            one.rails.closed,
+            one.rails.fixed_ends,
+            one.under,
+            (one.edges[0].tobytes(), one.edges[1].tobytes()),
+        )
+        for one in found.strokes
+    )
+    joints = tuple((one.one, one.other, one.places, one.over) for one in found.joints)
+    fits = (float(found.covers), float(found.beyond), float(found.strays), float(found.bare))
+    return msgspec.msgpack.encode(_PackedStrokes(tuple(strokes), joints, fits))
+
+
+def read_strokes(data: bytes) -> Strokes:
+    """Strokes from bytes. Raises ``ValueError`` for what was not written so."""
+    whole = msgspec.msgpack.decode(data, type=_PackedStrokes)
+    strokes = tuple(
+        Stroke(
+            Rails(_edge(one.a), _edge(one.b), one.closed, one.fixed_ends),
+            one.under,
+            (_edge(one.edges[0]), _edge(one.edges[1])),
+        )
+        for one in whole.strokes
+    )
+    return Strokes(strokes, tuple(Joint(*one) for one in whole.joints), *whole.fits)
+
+
+def _edge(data: bytes) -> Floats:
+    return np.frombuffer(data, dtype=np.float64).reshape(-1, 2).copy()
+
+
 @kept
 def strokes_at_home(shape: Polygon) -> Strokes:
     """The strokes of a shape that lies at home, mm."""
     return decomposed(shape)
+
+
+@kept
+def strokes_of_letter(shape: Polygon) -> Strokes:
+    """The same for a letter, whose strokes are found from one start of the program to the next."""
+    question = b"strokes" + shapely.to_wkb(shape)
+    return shelved(question, lambda: strokes_at_home(shape), written_strokes, read_strokes)
 
 
 def _moved(found: Strokes, by: Floats) -> Strokes:

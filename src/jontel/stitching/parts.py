@@ -49,7 +49,7 @@ def parts_of(area: Area) -> tuple[Part, ...]:
     """The connected parts of an area; in the order in which they are drawn or wanted, where it says so."""
     region = region_of(Area(area.path, area.rule))
     if area.columns == UNCORRECTED:
-        every = strokes_of(region)
+        every = strokes_of(region, letters=area.in_order)
     else:
         every = tuple(corrected(cloth, area.columns) for cloth in region.geoms)
     found = [

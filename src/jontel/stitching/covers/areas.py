@@ -19,7 +19,7 @@ from jontel.design.resolve import Resolved
 from jontel.design.shapes import UNCORRECTED, Area, Point
 from jontel.design.store import kept
 from jontel.geometry.columns import Rails, all_covered
-from jontel.geometry.decompose import Strokes, at_home, strokes_at_home
+from jontel.geometry.decompose import Strokes, at_home, strokes_of_letter
 from jontel.geometry.outline import smooth
 from jontel.geometry.polyline import Floats, Polyline, at_lengths, lengths
 from jontel.geometry.region import Region, across_angle, path_of, polygons_of
@@ -244,7 +244,7 @@ def _letter(
     """The stitches of a letter at home, from the place nearest to ``at`` to that nearest to ``goal``."""
     start, stop = (None if place is None else np.array(place) for place in (at, goal))
     needle = Needle(start)
-    _write_part(strokes_at_home(home), recipe, edges, underlay, needle, stop, sewn)
+    _write_part(strokes_of_letter(home), recipe, edges, underlay, needle, stop, sewn)
     return needle.stitches()
 
 
@@ -342,5 +342,5 @@ def _letter_edge(home: Polygon, edges: EdgesRecipe, widths: tuple[float, float, 
     """What is sewn of a letter at home."""
     least, greatest, extra = widths
     limits = SatinRecipe(least_width=least, greatest_width=greatest, narrow_extra=extra)
-    rails = [as_sewn(stroke.rails, limits, edges) for stroke in strokes_at_home(home).strokes]
+    rails = [as_sewn(stroke.rails, limits, edges) for stroke in strokes_of_letter(home).strokes]
     return polygons_of(all_covered(rails))
