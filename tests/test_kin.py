@@ -33,7 +33,7 @@ def test_a_letter_gets_a_thread_of_its_own_and_the_words_cover_the_same_cloth() 
     made = recoloured(design, design.objects[0], 1, RED)
     assert [item.thread for item in made.objects] == [design.objects[0].thread, RED.code]
     assert [item.lettering.text for item in made.objects] == ["Nora", "Nora"]
-    assert made.objects[1].name == "o of Nora" and made.objects[0].group == made.objects[1].group != 0
+    assert made.objects[1].name == f"Nora · {RED.name}" and made.objects[0].group == made.objects[1].group != 0
     assert cloth(made) == pytest.approx(cloth(design), abs=1e-6)
     left, right = (item.bounds for item in (region_of(o.shape) for o in made.objects))
     assert left[0] < right[0] and right[2] < left[2], "the o lies within what is left of the word"

@@ -7,7 +7,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _home = tempfile.mkdtemp()
-for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
+for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME"):
     os.environ[_name] = _home
 
 from msgspec.structs import replace  # noqa: E402

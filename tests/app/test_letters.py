@@ -306,7 +306,7 @@ def test_the_letter_at_the_caret_gets_a_thread_of_its_own_and_typing_goes_on(typ
     typist.bot.keyClick(picker.findChild(QListWidget, "threadList"), Qt.Key.Key_Return)
     typist.settle()
     first, second = typist.document.history.design.objects
-    assert second.thread == "2006" and second.name == "o of Nora" and first.thread != "2006"
+    assert second.thread == "2006" and second.name == "Nora · Beam gold" and first.thread != "2006"
     typist.window.activateWindow()  # as a desktop does once the list has closed
     typist.bot.waitUntil(lambda: tool.words is not None)
     type_words(typist, "l")
