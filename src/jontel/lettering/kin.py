@@ -92,9 +92,8 @@ def recoloured(design: Design, item: StitchObject, sign: int, thread: Thread) ->
     if part is None:
         part = max((0, *parts, *(one.part for one in words.letters))) + 1
         last = kin[-1]
-        fresh = replace(
-            last, id=0, name=f"{words.text[sign]} of {kin[0].name}"[:80], lettering=replace(words, part=part)
-        )
+        name = f"{kin[0].name[:50]} · {thread.name}"[:80]
+        fresh = replace(last, id=0, name=name, lettering=replace(words, part=part))
         design = add_objects(design, [fresh], design.place_of(last.id) + 1)
         made = design.objects[design.place_of(last.id) + 1].id
         design = use_thread(design, {made}, thread)
