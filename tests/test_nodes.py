@@ -29,7 +29,7 @@ from jontel.geometry.bending import (
 from jontel.geometry.fitting import fitted
 from jontel.geometry.nodes import Chain, Chains, chains_of, nearest_on, path_through, place_on
 from jontel.geometry.polyline import flatten, lengths
-from jontel.geometry.snapping import Picture, Targets, snapped
+from jontel.geometry.snapping import Picture, Targets, Tracks, snapped
 
 BOX = "M0 0 L10 0 L10 10 L0 10 Z"
 ELLIPSE = ellipse_path(0, 0, 20, 10)
@@ -247,6 +247,18 @@ def test_fewer_nodes_say_the_same_outline() -> None:
     box = chains_of("M0 0 L5 0 L10 0 L10 5 L10 10 L0 10 L0 5 Z")
     assert len(simplified(box, 0.05)[0]) == 4
     assert path_through(simplified(chains_of(BOX), 0.05)) == BOX
+
+
+def test_a_place_snaps_to_the_lines_of_a_drawing_exactly_and_after_nodes_of_ones_own() -> None:
+    drawn = Tracks.of([(0, chains_of("M 0 0 L 10 0 L 10 8 Z")), (0, chains_of("M 30 0 C 34 0 38 4 38 8"))])
+    near = drawn.near((10.2, 0.3), 0.6)
+    assert len(near) == 1 and not drawn.near((20.0, 0.0), 0.6) and not drawn.near((10.2, 0.3), 0.6, {0})
+    node = snapped((10.2, 0.3), 0.6, Targets(drawings=near))
+    assert node is not None and node.place == (10.0, 0.0) and node.sort == "artwork"
+    line = snapped((5.0, 0.3), 0.6, Targets(drawings=drawn.near((5.0, 0.3), 0.6)))
+    assert line is not None and line.place == pytest.approx((5.0, 0.0), abs=1e-6) and line.sort == "artwork"
+    own = snapped((10.2, 0.3), 0.6, Targets([chains_of("M 10.4 0.4 L 12 3")], drawings=near))
+    assert own is not None and own.sort == "node" and own.place == (10.4, 0.4)
 
 
 @pytest.mark.parametrize("seed", range(8))

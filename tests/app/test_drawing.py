@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QInputDialog, QToolButton
 
 from jontel.app.card import CardDialog
 from jontel.app.preferences import pixels_per_mm, remember_screen
+from jontel.artwork.placing import placed
 from jontel.design import Area, Artwork, Column, Fill, Line, Run, Satin
 from jontel.design.figures.rectangle import Rectangle
 from jontel.design.figures.star import Star
@@ -342,7 +343,7 @@ def test_nodes_snap_to_nodes_outlines_guides_and_the_grid_unless_control_is_held
     take(drawer, Qt.Key.Key_L)
     canvas.aids.follow(drawer.document)
     drawer.settle()
-    drawer.bot.waitUntil(lambda: bool(canvas.aids._outlines))  # the outlines are read aside
+    drawer.bot.waitUntil(lambda: bool(canvas.aids.seen.outlines.chains))  # the outlines are read aside
     gesture(drawer, [(-22.1, -22.1)])
     gesture(drawer, [(-26.0, -29.94)])
     gesture(drawer, [(-21.9, -30.2)], CTRL)
@@ -361,6 +362,32 @@ def test_nodes_snap_to_nodes_outlines_guides_and_the_grid_unless_control_is_held
     drawer.window.viewing.toggle_grid()
     assert canvas.aids.grid == 0.0
     canvas.grab()
+
+
+def test_a_drawing_on_the_cloth_is_snapped_to_by_its_lines_not_its_pixels(drawer: User) -> None:
+    canvas = drawer.window.canvas
+    shapes = '<path d="M0 0H40V20H0Z" fill="#eee"/><path d="M7.123 5.457L30 12L12 18Z" fill="#a33"/>'
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20" width="40mm" height="20mm">{shapes}</svg>'
+    design = placed(replace(drawer.document.history.design, objects=()), svg.encode(), "sail.svg")
+    drawer.document.edit("Place", design)
+    drawer.settle()
+    (one,) = design.artwork
+    scale = one.width / 40
+    take(drawer, Qt.Key.Key_L)
+    canvas.aids.follow(drawer.document)
+    drawer.bot.waitUntil(lambda: bool(canvas.aids.seen.drawings.chains))
+    assert not canvas.aids.seen.pictures
+    corner = (one.x + 7.123 * scale, one.y + 5.457 * scale)
+    middle = (one.x + 18.5615 * scale, one.y + 8.7285 * scale)
+    gesture(drawer, [(corner[0] + 0.1, corner[1] - 0.08)])
+    gesture(drawer, [(middle[0] + 0.02, middle[1] - 0.1)])
+    drawer.keys(canvas, Qt.Key.Key_Return)
+    (chain,) = chains_of(last(drawer).shape.path)
+    assert chain.at[0] == pytest.approx(corner, abs=2e-3)
+    (x0, y0), (x, y) = corner, chain.at[1]
+    far = (30 - 7.123, 12 - 5.457)
+    off = abs((x - x0) * far[1] - (y - y0) * far[0]) / math.hypot(*far)
+    assert off < 2e-3, "on the line between two corners"
 
 
 def test_guides_are_drawn_out_of_the_rulers_moved_and_dropped_back(drawer: User) -> None:

@@ -1,6 +1,6 @@
 """Where a dragged place snaps to: nodes first, then guides and outlines, then the grid."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass
 from typing import Literal
 
@@ -8,13 +8,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.shapes import Point
-from jontel.geometry.nodes import Chains, nearest_on, place_on
+from jontel.geometry.nodes import Chain, Chains, nearest_on, place_on
+from jontel.geometry.polyline import Floats
 
 MOST_LOOK = 48.0
 """A picture is looked at over no more pixels than this to every side."""
 CLEAR = 9.0
 """Colours that change by less from pixel to pixel, of 255, are no edge."""
 Sort = Literal["node", "outline", "guide", "grid", "artwork"]
+NODE: Sort = "node"
+OUTLINE: Sort = "outline"
+ARTWORK: Sort = "artwork"
 
 
 @dataclass(frozen=True)
@@ -25,10 +29,38 @@ class Snap:
     sort: Sort
 
 
+@dataclass(frozen=True, eq=False)
+class Tracks:
+    """Many outlines, by their boxes (n, 4), so that those near a place are found without looking at each."""
+
+    chains: tuple[Chain, ...]
+    owners: tuple[int, ...]
+    boxes: Floats
+
+    @classmethod
+    def of(cls, outlines: Iterable[tuple[int, Chains]]) -> "Tracks":
+        """Outlines, each with whose it is."""
+        pairs = [(owner, chain) for owner, chains in outlines for chain in chains if len(chain)]
+        boxes = [(*every.min(axis=0), *every.max(axis=0)) for every in (_all_places(chain) for _, chain in pairs)]
+        owners, chains = tuple(owner for owner, _ in pairs), tuple(chain for _, chain in pairs)
+        return cls(chains, owners, np.array(boxes, dtype=np.float64).reshape(-1, 4))
+
+    def near(self, place: Point, reach: float, without: Set[int] = frozenset()) -> list[Chains]:
+        """Those within ``reach`` mm of a place, but for those of some owners."""
+        (x, y), boxes = place, self.boxes
+        on = (boxes[:, 0] <= x + reach) & (boxes[:, 2] >= x - reach)
+        on &= (boxes[:, 1] <= y + reach) & (boxes[:, 3] >= y - reach)
+        return [(self.chains[k],) for k in np.flatnonzero(on).tolist() if self.owners[k] not in without]
+
+
+def _all_places(chain: Chain) -> Floats:
+    return np.vstack([chain.at, chain.before, chain.after])
+
+
 @dataclass(frozen=True)
 class Targets:
-    """What a place can snap to: outlines, upright and level guides (mm), the grid's step (mm, 0: none), and boxes of
-    artwork, (left, top, right, bottom), with what their pictures show."""
+    """What a place can snap to: outlines, those of artwork that is drawn, upright and level guides (mm), the grid's
+    step (mm, 0: none), and boxes of artwork, (left, top, right, bottom), with what their pictures show."""
 
     outlines: Sequence[Chains] = ()
     upright: Sequence[float] = ()
@@ -37,6 +69,7 @@ class Targets:
     origin: Point = (0.0, 0.0)
     boxes: Sequence[tuple[float, float, float, float]] = ()
     pictures: Sequence["Picture"] = ()
+    drawings: Sequence[Chains] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,21 +114,10 @@ class Picture:
 def snapped(place: Point, reach: float, targets: Targets) -> Snap | None:
     """Where ``place`` snaps to within ``reach`` mm; ``None`` where nothing is near."""
     spot = np.asarray(place)
-    best: tuple[float, Point] | None = None
-    near: list[Chains] = []
-    for chains in targets.outlines:
-        for chain in chains:
-            everything = np.vstack([chain.at, chain.before, chain.after])
-            low, high = everything.min(axis=0) - reach, everything.max(axis=0) + reach
-            if not ((spot >= low) & (spot <= high)).all():
-                continue
-            near.append((chain,))
-            gaps = np.hypot(*(chain.at - spot).T)
-            k = int(gaps.argmin())
-            if gaps[k] <= reach and (best is None or gaps[k] < best[0]):
-                best = (float(gaps[k]), (float(chain.at[k, 0]), float(chain.at[k, 1])))
-    if best is not None:
-        return Snap(best[1], "node")
+    for outlines, sort in ((targets.outlines, NODE), (targets.drawings, ARTWORK)):
+        node = _node_near(spot, reach, outlines)
+        if node is not None:
+            return Snap(node, sort)
     corner = _on_boxes(place, reach, targets)
     if corner is not None:
         return corner
@@ -103,13 +125,10 @@ def snapped(place: Point, reach: float, targets: Targets) -> Snap | None:
     y = min((g for g in targets.level if abs(g - place[1]) <= reach), key=lambda g: abs(g - place[1]), default=None)
     if x is not None or y is not None:
         return Snap((place[0] if x is None else x, place[1] if y is None else y), "guide")
-    for chains in near:
-        found = nearest_on(chains, place)
-        if found is not None and found[3] <= 0.75 * reach and (best is None or found[3] < best[0]):
-            at = place_on(chains[found[0]], found[1], found[2])
-            best = (found[3], (float(at[0]), float(at[1])))
-    if best is not None:
-        return Snap(best[1], "outline")
+    for outlines, sort in ((targets.outlines, OUTLINE), (targets.drawings, ARTWORK)):
+        on_line = _line_near(place, reach, outlines)
+        if on_line is not None:
+            return Snap(on_line, sort)
     for picture in targets.pictures:
         seen = picture.edge_near(place, reach)
         if seen is not None:
@@ -120,6 +139,38 @@ def snapped(place: Point, reach: float, targets: Targets) -> Snap | None:
         if np.hypot(*(at - spot)) <= reach:
             return Snap((float(at[0]), float(at[1])), "grid")
     return None
+
+
+def _near(spot: Floats, reach: float, outlines: Sequence[Chains]) -> list[Chains]:
+    """The chains of outlines whose boxes are within reach."""
+    found: list[Chains] = []
+    for chain in (one for chains in outlines for one in chains):
+        every = _all_places(chain)
+        if ((spot >= every.min(axis=0) - reach) & (spot <= every.max(axis=0) + reach)).all():
+            found.append((chain,))
+    return found
+
+
+def _node_near(spot: Floats, reach: float, outlines: Sequence[Chains]) -> Point | None:
+    """The nearest node within reach."""
+    best: tuple[float, Point] | None = None
+    for (chain,) in _near(spot, reach, outlines):
+        gaps = np.hypot(*(chain.at - spot).T)
+        k = int(gaps.argmin())
+        if gaps[k] <= reach and (best is None or gaps[k] < best[0]):
+            best = (float(gaps[k]), (float(chain.at[k, 0]), float(chain.at[k, 1])))
+    return None if best is None else best[1]
+
+
+def _line_near(place: Point, reach: float, outlines: Sequence[Chains]) -> Point | None:
+    """The nearest place on a line, nearer than a node would have to be."""
+    best: tuple[float, Point] | None = None
+    for chains in _near(np.asarray(place), reach, outlines):
+        found = nearest_on(chains, place)
+        if found is not None and found[3] <= 0.75 * reach and (best is None or found[3] < best[0]):
+            at = place_on(chains[found[0]], found[1], found[2])
+            best = (found[3], (float(at[0]), float(at[1])))
+    return None if best is None else best[1]
 
 
 def _on_boxes(place: Point, reach: float, targets: Targets) -> Snap | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -13,10 +14,11 @@ from jontel.app.cloth.pictures import artwork_image, colours_of
 from jontel.app.cloth.rulers import THICK
 from jontel.app.drawing import pen
 from jontel.app.theme import Theme
-from jontel.design import Artwork
+from jontel.design import Artwork, CannotRead
+from jontel.design.paths import transform_path
 from jontel.design.shapes import Shape
-from jontel.geometry.nodes import Chains
-from jontel.geometry.snapping import Picture, Snap, Targets, snapped
+from jontel.geometry.nodes import Chains, chains_of
+from jontel.geometry.snapping import Picture, Snap, Targets, Tracks, snapped
 from jontel.shaping.outlines import chains_in
 
 if TYPE_CHECKING:
@@ -39,20 +41,50 @@ def _chains(shape: Shape) -> Chains:
     return chains_in(shape)
 
 
-Ready = tuple[tuple[tuple[int, Chains], ...], tuple[Picture, ...]]
-"""Outlines by the object that they are of, and what pictures show."""
+@lru_cache(maxsize=4)
+def _paths_of(data: bytes, name: str) -> tuple[tuple[str, ...], float, float]:
+    """The lines of a drawing as path data, and its size, mm; none where it cannot be read."""
+    from jontel.artwork.svg.reader import read_svg  # only a drawing on the cloth needs it
+
+    try:
+        drawing = read_svg(data, name)
+    except CannotRead:
+        return (), 1.0, 1.0
+    return tuple(one.path for one in drawing.shapes if one.path), drawing.width, drawing.height
+
+
+def _drawn(one: Artwork) -> list[Chains]:
+    """The lines of artwork that is a drawing, where they lie on the cloth."""
+    paths, width, height = _paths_of(one.data, one.name)
+    place = (one.width / width, 0.0, 0.0, one.height / height, one.x, one.y)
+    return [chains_of(transform_path(path, place)) for path in paths]
+
+
+NOTHING = Tracks.of(())
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """What can be snapped to: outlines by the object that they are of, lines of drawings, and what pictures show."""
+
+    outlines: Tracks = NOTHING
+    drawings: Tracks = NOTHING
+    pictures: tuple[Picture, ...] = ()
 
 
 class Aids:
-    """What helps the hand on one cloth: the ``grid`` (mm, 0: none) and whether anything is snapped to at all."""
+    """What helps the hand on one cloth: the ``grid`` (mm, 0: none) and whether anything is snapped to at all.
+
+    ``seen`` is what was read aside last.
+    """
 
     def __init__(self) -> None:
         self.grid = 0.0
         self.snaps = True
         self.snap: Snap | None = None
+        self.seen = _Seen()
         self._asked: tuple[object, object] = (None, None)
-        self._outlines: tuple[tuple[int, Chains], ...] = ()
-        self._pictures: tuple[Picture, ...] = ()
+        self._lay: tuple[tuple[Artwork, ...], Tracks, tuple[Picture, ...]] = ((), NOTHING, ())
 
     def follow(self, document: Document) -> None:
         """Have the outlines that can be snapped to read aside, where they are not known."""
@@ -60,15 +92,24 @@ class Aids:
         if self._asked[0] is design.objects and self._asked[1] is design.artwork:
             return
         self._asked = (design.objects, design.artwork)
-        seen = [(one, artwork_image(one)) for one in design.artwork if one.visible]
+        lay, artwork = self._lay, design.artwork
+        seen = [(one, artwork_image(one)) for one in artwork if one.visible] if lay[0] is not artwork else []
 
-        def read() -> Ready:
-            outlines = tuple((item.id, _chains(item.shape)) for item in design.objects if not item.hidden)
-            pictures = tuple(Picture(colours_of(image), _box(one)) for one, image in seen if not image.isNull())
-            return outlines, pictures
+        def read() -> _Seen:
+            outlines = Tracks.of((item.id, _chains(item.shape)) for item in design.objects if not item.hidden)
+            if lay[0] is artwork:
+                return _Seen(outlines, lay[1], lay[2])
+            drawn = {number: _drawn(one) for number, (one, _) in enumerate(seen) if one.media == "svg"}
+            pictures = tuple(
+                Picture(colours_of(image), _box(one))
+                for number, (one, image) in enumerate(seen)
+                if not drawn.get(number) and not image.isNull()
+            )
+            return _Seen(outlines, Tracks.of((0, one) for some in drawn.values() for one in some), pictures)
 
-        def take(found: Ready) -> None:
-            self._outlines, self._pictures = found
+        def take(found: _Seen) -> None:
+            self.seen = found
+            self._lay = (artwork, found.drawings, found.pictures)
 
         document.ask(read, take)
 
@@ -77,17 +118,18 @@ class Aids:
     ) -> Snap | None:
         """Where a place snaps to. ``within`` are outlines in the place of those of the selected objects."""
         self.follow(document)
-        design = document.history.design
+        design, reach, seen = document.history.design, REACH / scale, self.seen
         chosen = document.selection if within is not None else frozenset()
-        outlines = [chains for owner, chains in self._outlines if owner not in chosen]
+        outlines = seen.outlines.near(place, reach, chosen)
         if within:
             outlines.append(within)
         boxes = [_box(one) for one in design.artwork if one.visible and shown]
         targets = Targets(
             outlines, [g.at for g in design.guides if g.upright], [g.at for g in design.guides if not g.upright],
-            self.grid, design.zero, boxes, self._pictures if shown else (),
+            self.grid, design.zero, boxes, seen.pictures if shown else (),
+            seen.drawings.near(place, reach) if shown else (),
         )  # fmt: skip
-        return snapped(place, REACH / scale, targets)
+        return snapped(place, reach, targets)
 
 
 def _box(one: Artwork) -> tuple[float, float, float, float]:
