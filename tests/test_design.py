@@ -30,6 +30,7 @@ from jontel.design.edits import (
     drop_unused_threads,
     duplicate_objects,
     group_by_thread,
+    locked_objects,
     pin,
     release_pins,
     remove_objects,
@@ -37,7 +38,9 @@ from jontel.design.edits import (
     set_ground,
     set_thread,
     transform_objects,
+    unlocked,
     use_thread,
+    with_locked_kept,
 )
 from jontel.design.kinds import UNDERLAY_KINDS, kind_name
 from jontel.design.kinds.edge_run import EdgeRun
@@ -277,3 +280,26 @@ def test_a_thread_chart_of_ones_own_is_read() -> None:
 def test_a_damaged_thread_chart_is_refused_by_name(data: bytes) -> None:
     with pytest.raises(CannotRead, match=r"mine\.csv"):
         read_chart(data, "mine.csv")
+
+
+def test_what_is_locked_keeps_its_shape_and_its_build_up_whatever_is_done() -> None:
+    design = design_of(*((Area(box_path(20 * k, 0, 10, 10)), Fill()) for k in range(4)))
+    before = locked_objects(design, {2, 3})
+    moved = transform_objects(before, {1, 2, 3}, (1, 0, 0, 1, 5, 0))
+    made, names = with_locked_kept(before, moved)
+    assert [item.shape == other.shape for item, other in zip(made.objects, before.objects, strict=True)] == [
+        False,
+        True,
+        True,
+        True,
+    ]
+    assert names == (before.objects[1].name, before.objects[2].name)
+    tuned, names = with_locked_kept(before, pin(before, {3, 4}, "spacing", 0.7))
+    assert tuned.objects[2] == before.objects[2] and tuned.objects[3].cover.spacing == 0.7 and len(names) == 1
+    fewer, names = with_locked_kept(before, remove_objects(before, {1, 2, 3}))
+    assert [item.id for item in fewer.objects] == [2, 3, 4] and len(names) == 2
+    ordered = reorder(before, {2}, None)
+    assert with_locked_kept(before, ordered) == (ordered, ())
+    free = unlocked(transform_objects(before, {2}, (1, 0, 0, 1, 5, 0)))
+    assert with_locked_kept(before, free) == (free, ()), "what the edit itself unlocks may change"
+    assert with_locked_kept(design, moved) == (moved, ())

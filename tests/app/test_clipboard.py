@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QGuiApplication, QImage
 
 from jontel.app.clipboard import OBJECTS, SVG
 from jontel.design import Area, Design, Fill, Line, Run, Satin
+from jontel.design.edits import transform_objects
 from jontel.design.paths import ellipse_path
 from jontel.shaping.operations import operation
 from jontel.shaping.placing import box_of
@@ -232,6 +233,31 @@ def test_hidden_and_locked_objects_are_out_of_reach_and_come_back(three: User) -
     key(three, Qt.Key.Key_L, CTRL | ALT)
     assert not any(item.hidden or item.locked for item in three.design.objects)
     three.stage("Sew-out")
+
+
+def test_a_locked_object_that_is_chosen_in_the_list_is_not_changed_by_panel_or_key(three: User) -> None:
+    three.select("Object 1")
+    key(three, Qt.Key.Key_L)
+    told: list[str] = []
+    three.document.told.connect(told.append)
+    before = three.document.history.design
+    three.document.select({1, 3})
+    three.settle()
+    key(three, Qt.Key.Key_Delete, Qt.KeyboardModifier.NoModifier)
+    assert [item.id for item in three.document.history.design.objects] == [1, 2]
+    assert told == ["“Object 1” is locked and stays as before: unlock it to change it."]
+    three.document.select({1})
+    three.settle()
+    key(three, Qt.Key.Key_Delete, Qt.KeyboardModifier.NoModifier)
+    three.document.preview(transform_objects(before, {1}, (1, 0, 0, 1, 9, 0)))
+    assert three.document.design.objects[0].shape == before.objects[0].shape
+    three.document.preview(None)
+    assert three.document.history.design.objects[0] == before.objects[0] and len(told) == 2
+    key(three, Qt.Key.Key_L, CTRL | ALT)
+    three.document.select({1})
+    three.settle()
+    key(three, Qt.Key.Key_Delete, Qt.KeyboardModifier.NoModifier)
+    assert [item.id for item in three.document.history.design.objects] == [2]
 
 
 def test_the_same_kind_is_selected(three: User) -> None:

@@ -18,8 +18,10 @@ from jontel.app.shaping import Shaping
 from jontel.data import thread_chart
 from jontel.design import Design, History, JontelError, Line, Point, StitchObject, Thread
 from jontel.design.design import MOST_OBJECTS
+from jontel.design.edits import with_locked_kept
 from jontel.design.kinds import Underlay
 from jontel.design.shapes import Lines
+from jontel.design.words import listed
 from jontel.files import working
 from jontel.files.atomic import write_whole
 from jontel.files.autosave import Autosave, Slot
@@ -29,6 +31,8 @@ from jontel.sewing.plan import Entry, plan
 from jontel.shaping.outlines import Made
 
 SHOW_PROGRESS_AFTER = 300
+MOST_NAMED = 3
+"""So many objects that are locked are named, the rest counted."""
 
 
 class Document(QObject):
@@ -172,9 +176,19 @@ class Document(QObject):
             return design.brief.threads[0]
         return next(t for t in thread_chart() if t.name == "Evening blue")
 
-    def edit(self, label: str, design: Design) -> None:
-        """Make ``design`` the current one, as one step that undo takes back."""
+    def edit(self, label: str, design: Design, locked_too: bool = False) -> None:
+        """Make ``design`` the current one, as one step that undo takes back.
+
+        What is locked stays as it is, and that is said, unless the edit is of the whole design, ``locked_too``.
+        """
         self._preview = None
+        if not locked_too:
+            design, held = with_locked_kept(self.history.design, design)
+            if held:
+                names = listed([f"“{name}”" for name in held[:MOST_NAMED]])
+                more = f" and {len(held) - MOST_NAMED} more" if len(held) > MOST_NAMED else ""
+                are, stays, them = ("is", "stays", "it") if len(held) == 1 else ("are", "stay", "them")
+                self.told.emit(f"{names}{more} {are} locked and {stays} as before: unlock {them} to change {them}.")
         if len(design.objects) > MOST_OBJECTS:
             self.troubled.emit(
                 f"A design holds at most {MOST_OBJECTS:,} objects: this would be more, and was not done."
@@ -186,7 +200,7 @@ class Document(QObject):
 
     def preview(self, design: Design | None) -> None:
         """Show ``design`` while something is dragged; ``None`` goes back to the current one."""
-        self._preview = design
+        self._preview = with_locked_kept(self.history.design, design)[0] if design is not None else None
         self._changed(keep=False)
 
     def show(self, label: str, design: Design) -> None:

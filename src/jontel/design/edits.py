@@ -241,6 +241,39 @@ def unlocked(design: Design) -> Design:
     return change_objects(design, locked, lambda item: replace(item, locked=False))
 
 
+GUARDED = ("shape", "cover", "underlay", "underlay_once", "edges", "lettering", "monogram", "figure", "beneath")
+"""What a lock keeps of an object: its shape and its build-up. Its thread, its order and so on may change."""
+
+
+def with_locked_kept(before: Design, after: Design) -> tuple[Design, tuple[str, ...]]:
+    """``after`` with what is locked in ``before`` as it was there, and the names of the objects that this holds.
+
+    What is unlocked by the edit itself may change. What is taken away comes back, sewn before what followed it.
+    """
+    locked = [item for item in before.objects if item.locked]
+    if not locked:
+        return after, ()
+    now = {item.id: item for item in after.objects}
+    fresh: dict[int, StitchObject] = {}
+    gone: list[StitchObject] = []
+    for item in locked:
+        other = now.get(item.id)
+        if other is None:
+            gone.append(item)
+        elif other.locked and other is not item:
+            own = {name: getattr(item, name) for name in GUARDED}
+            if any(getattr(other, name) != value for name, value in own.items()):
+                fresh[item.id] = replace(other, **own)
+    objects = [fresh.get(item.id, item) for item in after.objects]
+    order = [item.id for item in before.objects]
+    for item in gone:
+        left = {one.id: place for place, one in enumerate(objects)}
+        following = next((left[one] for one in order[order.index(item.id) + 1 :] if one in left), len(objects))
+        objects.insert(following, item)
+    names = tuple(item.name for item in locked if item.id in fresh or item in gone)
+    return (replace(after, objects=tuple(objects)) if names else after), names
+
+
 def grouped_together(design: Design, ids: Collection[int]) -> Design:
     """``design`` with the objects in ``ids`` one group, in the place of those that they were in."""
     group = design.next_id

@@ -231,7 +231,7 @@ class BriefPanel(Panel):
         if ground == design.brief.ground:
             return
         pins, follow = design.pins(), inherited_values(design)
-        self.document.edit(f"Sew on {ground.name}", set_ground(design, ground))
+        self.document.edit(f"Sew on {ground.name}", set_ground(design, ground), locked_too=True)
         stay = (
             f"{pins} pinned value{' stays' if pins == 1 else 's stay'} as set by hand"
             if pins
@@ -250,7 +250,7 @@ class BriefPanel(Panel):
         if document is None or before is None:
             return
         ground = document.history.design.brief.ground
-        document.edit(f"Sew what comes on {ground.name}", set_ground(keep_values(before), ground))
+        document.edit(f"Sew what comes on {ground.name}", set_ground(keep_values(before), ground), locked_too=True)
         self.told.setText(f"What was there is sewn as before; what comes follows {ground.name}.")
 
     def _show_hoop(self, hoop: Hoop) -> None:
@@ -313,4 +313,4 @@ class BriefPanel(Panel):
         document, design = self.document, self.document.history.design
         made = self._aside("Finding the scale", lambda: to_size(design, axis, mm))
         if made is not None and document.history.design is design:
-            document.edit("Resize", made)
+            document.edit("Resize", made, locked_too=True)
