@@ -19,6 +19,8 @@ ALONG, SHORTEST_ALONG, CUTS_BENDS = 2.5, 0.8, 0.2
 """Travel along a column: its longest and shortest stitch, mm, and by how much one cuts a bend."""
 TRACED = 0.2
 """A way along a column is traced so finely, mm."""
+FOLLOWS = 0.02
+"""The rim that underlay follows is as simple as this allows, mm."""
 STRAYS = 0.05
 """Underlay farther outside its column than this, mm, is brought back."""
 
@@ -42,8 +44,11 @@ Bed = AreaBed | ColumnBed
 
 
 def inner(part: Polygon, inset: float) -> Region:
-    """``part`` narrowed by ``inset`` all round; empty where nothing is left."""
-    return polygons_of(part.buffer(-inset, join_style="mitre"))
+    """``part`` narrowed by ``inset`` all round; empty where nothing is left.
+
+    What lies beneath follows the rim without those of its points that are within ``FOLLOWS`` mm of the line.
+    """
+    return polygons_of(part.simplify(FOLLOWS).buffer(-inset, join_style="mitre"))
 
 
 def to_next_part(parts: list[Polygon], needle: Needle, exit_: Floats | None) -> tuple[Polygon, Floats]:
