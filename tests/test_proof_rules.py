@@ -1,15 +1,19 @@
 """What would spoil a sew-out is told, mended by its fix, and not told of what is well."""
 
+from pathlib import Path
+
 import pytest
 from msgspec.structs import replace
 
 from jontel.data import find_ground, grounds, thread_chart
 from jontel.demo import crest, name_bar
 from jontel.design import Area, Cover, Design, Edges, Ends, Fill, Line, Run, Satin, Shape
-from jontel.design.edits import change_objects, use_thread
+from jontel.design.edits import change_objects, remove_objects, transform_objects, use_thread
+from jontel.files.working import decode, encode
 from jontel.sewing.plan import plan
-from jontel.sewing.proof import Finding, proof
-from tests.conftest import box_path, ring_path
+from jontel.sewing.proof import Finding, proof, weighing
+from jontel.sewing.proof.accepting import accept, taken_back, told_apart
+from tests.conftest import box_path, design_of, ring_path
 from tests.test_forecast import design_on
 
 SQUARE = (Area(box_path(-10, -10, 20, 20)), Fill())
@@ -154,3 +158,37 @@ def test_travel_on_top_is_told() -> None:
     assert not told(design, "exposed travel")
     edges = change_objects(design, {1}, lambda item: replace(item, edges=Edges(pull=0.0)))
     assert not told(edges, "exposed travel")
+
+
+def test_an_accepted_finding_is_remembered_with_the_design_until_its_objects_are_gone() -> None:
+    design = design_of(*((Area(box_path(20 * k, 0, 12, 12)), Fill(spacing=0.15)) for k in range(2)))
+    found = [one for one in proof(design, plan(design)) if one.kind == "too dense"]
+    assert [one.objects for one in found] == [(1,), (2,)]
+    made = decode(encode(accept(design, found[0])), "x.jontel")
+    counts, accepted = told_apart(proof(made, plan(made)), made)
+    assert [one.objects for one in accepted] == [(1,)]
+    assert [one.objects for one in counts if one.kind == "too dense"] == [(2,)]
+    moved = transform_objects(made, {1}, (1, 0, 0, 1, 3, 3))
+    assert told_apart(proof(moved, plan(moved)), moved)[1], "wherever it lies"
+    back = taken_back(made, accepted[0])
+    assert back.accepted == () and told_apart(proof(back, plan(back)), back)[1] == ()
+    gone = accept(remove_objects(made, {1}), found[1])
+    assert [one.objects for one in gone.accepted] == [(2,)]
+    assert accept(made, found[0]) == made, "once is enough"
+
+
+@pytest.mark.parametrize(
+    ("ground", "severity"), [("Leather, vinyl", "spoils"), ("Woven twill", "look"), ("Jersey T-shirt", "look")]
+)
+def test_rows_too_dense_are_a_flaw_on_cloth_and_a_cut_in_leather(ground: str, severity: str) -> None:
+    design = design_of((Area(box_path(0, 0, 12, 12)), Fill(spacing=0.15)), ground=ground)
+    (dense,) = [one for one in proof(design, plan(design)) if one.kind == "too dense"]
+    assert dense.severity == severity
+
+
+def test_what_weighs_more_on_some_cloth_is_something_that_a_rule_says() -> None:
+    rules = "".join(
+        path.read_text() for path in Path(weighing.__file__).parent.glob("*.py") if "weighing" not in path.name
+    )
+    for kinds in weighing.SPOILS.values():
+        assert all(f'"{kind}"' in rules for kind in kinds)

@@ -6,7 +6,16 @@ import numpy as np
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QLabel, QLineEdit, QListWidget, QToolButton
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPushButton,
+    QToolButton,
+)
 
 from jontel.app.panels.parts import FACTS, NumberField
 from jontel.app.picker import ThreadPicker
@@ -459,6 +468,26 @@ def test_findings_are_shown_and_mended(crest_user: User) -> None:
     crest_user.click("mendFinding")
     assert crest_user.document.sewn.findings == ()
     assert [o.name for o in crest_user.design.objects[-2:]] != ["Rope twist", "Sky"]
+
+
+def test_a_finding_is_accepted_not_counted_and_counted_again(crest_user: User) -> None:
+    crest_user.stage("Order")
+    crest_user.select("Rope twist", "Rope twist back")
+    crest_user.click("order-first")
+    crest_user.stage("Sew-out")
+    sewn = crest_user.document.sewn
+    assert sewn is not None
+    first = sewn.findings[0]
+    crest_user.bot.mouseClick(
+        crest_user.window.findChildren(QPushButton, "acceptFinding")[0], Qt.MouseButton.LeftButton
+    )
+    crest_user.settle()
+    assert len(crest_user.document.history.design.accepted) == 1
+    assert crest_user.document.sewn is not None and len(crest_user.document.sewn.findings) == 1
+    assert [one.sentence for one in crest_user.document.sewn.accepted] == [first.sentence]
+    crest_user.click("showAccepted")
+    crest_user.click("countFinding0")
+    assert crest_user.document.history.design.accepted == () and len(crest_user.document.sewn.findings) == 2
 
 
 def test_the_folder_offered_first_is_there(crest_user: User) -> None:

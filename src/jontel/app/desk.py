@@ -11,7 +11,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
 from jontel.app.panels.brief import BriefPanel
-from jontel.app.preferences import machine_of, recent_designs, remember
+from jontel.app.preferences import machine_of, rates_of, recent_designs, remember
 from jontel.app.session import Document, Session
 from jontel.app.stages import number_of
 from jontel.app.threads import threads
@@ -66,7 +66,8 @@ class Desk:
         current = self._session.current
         brief = current.design.brief if current else Brief(find_ground("Woven twill"), find_hoop("130 x 180"), ())
         machine = current.design.brief.machine if current else machine_of(self._settings)
-        self._session.open(Design(name="New design", brief=Brief(brief.ground, brief.hoop, (), machine)))
+        rates = current.design.brief.rates if current else rates_of(self._settings)
+        self._session.open(Design(name="New design", brief=Brief(brief.ground, brief.hoop, (), machine, rates)))
         self._window.show_stage(BRIEF)
 
     def open_demo(self) -> None:

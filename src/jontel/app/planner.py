@@ -17,6 +17,7 @@ from jontel.geometry.region import Region
 from jontel.sewing.estimate import Estimate, Share, Totals, estimate, shares, totals
 from jontel.sewing.plan import Entry, Piece, SewPlan, plan
 from jontel.sewing.proof import Finding, proof
+from jontel.sewing.proof.accepting import told_apart
 
 PROOF_AFTER = 0.025
 """The proof waits so many seconds, in which the cloth is painted: it is looked at first."""
@@ -24,7 +25,10 @@ PROOF_AFTER = 0.025
 
 @dataclass(frozen=True, eq=False)
 class Sewn:
-    """A design with everything that follows from it; ``findings`` are those before until it is ``proofed``."""
+    """A design with everything that follows from it; ``findings`` are those before until it is ``proofed``.
+
+    Those that were ``accepted`` stand apart.
+    """
 
     design: Design
     plan: SewPlan
@@ -32,6 +36,7 @@ class Sewn:
     shares: tuple[Share, ...]
     totals: Totals
     findings: tuple[Finding, ...] = ()
+    accepted: tuple[Finding, ...] = ()
     proofed: bool = False
 
     @cached_property
@@ -59,13 +64,15 @@ class Sewn:
 def sewn_of(design: Design, before: Sewn | None = None, progress: Callable[[int, int], object] | None = None) -> Sewn:
     """The stitches of ``design`` and what they take, not yet proofed; worked out from those ``before``."""
     sewn = plan(design, before.plan if before else None, progress)
-    findings = before.findings if before else ()
-    return Sewn(design, sewn, estimate(sewn), shares(sewn), totals(sewn), findings)
+    findings, accepted = (before.findings, before.accepted) if before else ((), ())
+    return Sewn(design, sewn, estimate(sewn), shares(sewn), totals(sewn), findings, accepted)
 
 
 def proofed(sewn: Sewn) -> Sewn:
     """The same with its findings."""
-    return replace(sewn, findings=proof(sewn.plan.drawn, sewn.plan), proofed=True)
+    drawn = sewn.plan.drawn
+    findings, accepted = told_apart(proof(drawn, sewn.plan), drawn)
+    return replace(sewn, findings=findings, accepted=accepted, proofed=True)
 
 
 class Planner(QObject):

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QScreen
 from PyQt6.QtWidgets import QWidget
 
-from jontel.design.machine import STANDARD, MachineProfile
+from jontel.design.machine import STANDARD, USUAL_RATES, MachineProfile, Rates
 
 MOST_RECENT = 8
 
@@ -19,6 +19,14 @@ def machine_of(settings: QSettings) -> MachineProfile:
         return msgspec.json.decode(str(settings.value("machine", "")), type=MachineProfile)
     except msgspec.DecodeError:
         return STANDARD
+
+
+def rates_of(settings: QSettings) -> Rates:
+    """What the shop pays, for new designs."""
+    try:
+        return msgspec.json.decode(str(settings.value("rates", "")), type=Rates)
+    except msgspec.DecodeError:
+        return USUAL_RATES
 
 
 def own_grounds_folder() -> Path:

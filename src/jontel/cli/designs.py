@@ -241,10 +241,12 @@ def proof_design(design: Path, as_json: bool) -> None:
     from jontel.sewing.estimate import totals
     from jontel.sewing.plan import plan
     from jontel.sewing.proof import proof
+    from jontel.sewing.proof.accepting import told_apart
 
     made = open_design(design)
     sewn = plan(made)
-    findings, sums = proof(made, sewn), totals(sewn)
+    found, sums = proof(made, sewn), totals(sewn)
+    findings, accepted = told_apart(found, made)
     if as_json:
         document = {
             "design": made.name,
@@ -262,13 +264,16 @@ def proof_design(design: Path, as_json: bool) -> None:
                     "objects": f.objects,
                     "place_mm": f.place,
                     "fix": f.fixes[0].label if f.fixes else None,
+                    "accepted": f in accepted,
                 }
-                for f in findings
+                for f in found
             ],
         }
         click.echo(json.dumps(document, ensure_ascii=False, indent=2))
         return
     for f in findings:
         click.echo(f"{f.severity}: {f.sentence}" + (f" Fix: {f.fixes[0].label}." if f.fixes else ""))
+    for f in accepted:
+        click.echo(f"accepted: {f.sentence}")
     if not findings:
         click.echo("Nothing found: ready to sew.")

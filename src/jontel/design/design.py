@@ -8,7 +8,7 @@ from jontel.design.figures import Figure
 from jontel.design.ground import Edges, Ground, Hoop, Name, Passes, suited_to
 from jontel.design.kinds import Cover
 from jontel.design.lettering import Lettering
-from jontel.design.machine import STANDARD, MachineProfile
+from jontel.design.machine import STANDARD, USUAL_RATES, MachineProfile, Rates
 from jontel.design.monogram import Role
 from jontel.design.order import CONNECTIONS, MOST_STEPS, Connections, Instruction, Lock, Step, Strand
 from jontel.design.shapes import Coordinate, Point, Shape
@@ -61,6 +61,16 @@ class Solved(Struct, frozen=True):
 
     shape: Shape
     stamp: Annotated[str, Meta(max_length=80)] = ""
+
+
+MOST_ACCEPTED = 10_000
+
+
+class Accepted(Struct, frozen=True):
+    """A finding of the proof that a person accepts: its kind, and the objects that it is about."""
+
+    kind: Name
+    objects: Annotated[tuple[Identity, ...], Meta(max_length=MOST_OBJECTS)] = ()
 
 
 class StitchObject(Struct, frozen=True, kw_only=True):
@@ -128,12 +138,13 @@ class Artwork(Struct, frozen=True):
 
 
 class Brief(Struct, frozen=True):
-    """What the design is sewn on, in which hoop, with which threads, on which machine."""
+    """What the design is sewn on, in which hoop, with which threads, on which machine, and what the shop pays."""
 
     ground: Ground
     hoop: Hoop
     threads: Annotated[tuple[Thread, ...], Meta(max_length=MOST_THREADS)]
     machine: MachineProfile = STANDARD
+    rates: Rates = USUAL_RATES
 
 
 class Guide(Struct, frozen=True):
@@ -160,6 +171,7 @@ class Design(Struct, frozen=True, kw_only=True):
     zero: Point = (0.0, 0.0)
     connections: Connections = CONNECTIONS
     steps: Annotated[tuple[Step, ...], Meta(max_length=MOST_STEPS)] = ()
+    accepted: Annotated[tuple[Accepted, ...], Meta(max_length=MOST_ACCEPTED)] = ()
 
     def step(self, identity: int) -> Step | None:
         """The step with this number, or ``None``."""

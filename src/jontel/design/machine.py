@@ -7,6 +7,7 @@ from msgspec import Meta, Struct
 from jontel.design.kinds.values import Group, number
 
 LIMITS, TIMES = Group("Limits", open=True), Group("Times", open=True)
+RATES = Group("Rates", open=True)
 
 
 class MachineProfile(Struct, frozen=True):
@@ -25,3 +26,18 @@ class MachineProfile(Struct, frozen=True):
 
 
 STANDARD = MachineProfile()
+
+
+class Rates(Struct, frozen=True):
+    """What the shop pays, in its own money: by the hour, the kilometre, the square metre, and once a design."""
+
+    machine_hour: Annotated[float, number("An hour of the machine", 0.0, 100_000.0, "count", 1, RATES)] = 30.0
+    setting_up: Annotated[float, number("Setting up, once", 0.0, 100_000.0, "count", 1, RATES)] = 0.0
+    thread_kilometre: Annotated[float, number("Top thread, 1,000 m", 0.0, 100_000.0, "count", 0.5, RATES)] = 4.0
+    bobbin_kilometre: Annotated[float, number("Bobbin thread, 1,000 m", 0.0, 100_000.0, "count", 0.5, RATES)] = 2.0
+    bobbin_holds: Annotated[float, number("A bobbin holds, m", 1.0, 100_000.0, "count", 10, RATES)] = 110.0
+    backing_metre: Annotated[float, number("Backing, 1 m²", 0.0, 100_000.0, "count", 0.5, RATES)] = 1.5
+    film_metre: Annotated[float, number("Film on top, 1 m²", 0.0, 100_000.0, "count", 0.5, RATES)] = 1.0
+
+
+USUAL_RATES = Rates()

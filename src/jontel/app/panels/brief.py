@@ -20,7 +20,7 @@ from jontel.design import Design, Hoop, Thread
 from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread
 from jontel.design.kinds import kind_name, traits_of
 from jontel.design.kinds.values import values_of
-from jontel.design.machine import MachineProfile
+from jontel.design.machine import MachineProfile, Rates
 from jontel.design.resolve import keep_values
 from jontel.design.units import format_length
 from jontel.design.words import many
@@ -130,6 +130,13 @@ class BriefPanel(Panel):
             field.entered.connect(lambda number, name=value.field: self._take_machine(name, number))
             rows.addWidget(PinnedRow(value.title, field, None, self.theme))
             self.machine_fields[value.field] = field
+        rows.addWidget(label("RATES", "section"))
+        self.rate_fields: dict[str, NumberField] = {}
+        for value in values_of(Rates):
+            field = NumberField(f"rate-{value.field}", value.title, value.unit, value.low, value.high, value.step)
+            field.entered.connect(lambda number, name=value.field: self._take_rate(name, number))
+            rows.addWidget(PinnedRow(value.title, field, None, self.theme))
+            self.rate_fields[value.field] = field
         self.machine_body.hide()
         self.body.addWidget(self.machine_body)
         self.body.addWidget(label("THREADS", "section"))
@@ -170,6 +177,8 @@ class BriefPanel(Panel):
         self.machine_heading.setIcon(icon("down" if self.machine_body.isVisible() else "right", self.theme.ink))
         for name, field in self.machine_fields.items():
             field.show_value(getattr(machine, name), False, self.unit)
+        for name, field in self.rate_fields.items():
+            field.show_value(getattr(design.brief.rates, name), False, self.unit)
         self.recent.setVisible(not design.objects and not design.artwork and bool(self._recents))
         sums = self.document.sewn.totals if self.document.sewn else None
         if sums:
@@ -291,6 +300,14 @@ class BriefPanel(Panel):
             machine = replace(design.brief.machine, **{name: number}, name="Own machine")
             self._settings.setValue("machine", msgspec.json.encode(machine).decode())
             self.document.edit("Machine", replace(design, brief=replace(design.brief, machine=machine)))
+
+    def _take_rate(self, name: str, number: float) -> None:
+        """Another rate of the shop, for this design and for those begun later."""
+        if self.document is not None:
+            design = self.document.history.design
+            rates = replace(design.brief.rates, **{name: number})
+            self._settings.setValue("rates", msgspec.json.encode(rates).decode())
+            self.document.edit("Rates", replace(design, brief=replace(design.brief, rates=rates)))
 
     def show_recents(self, paths: list[Path], open_path: Callable[[Path], object]) -> None:
         """Offer the designs that were open before, in an empty design."""

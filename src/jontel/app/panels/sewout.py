@@ -27,8 +27,10 @@ from jontel.design import Design, JontelError
 from jontel.design.errors import CannotDo
 from jontel.design.words import grouped, many, minutes
 from jontel.files.formats import Part, export, formats, stem_of
+from jontel.sewing.costs import Costs, costs_of
 from jontel.sewing.estimate import Totals
 from jontel.sewing.proof import Finding
+from jontel.sewing.proof.accepting import accept, taken_back, told_apart
 from jontel.stitching.stitches import Kind
 
 CHOSEN = (".ngc", ".pdf")
@@ -44,6 +46,22 @@ def usual_folder() -> Path:
 
 
 PARTS = ("Everything", "The selected objects", "From the playhead on")
+
+
+def taken(costs: Costs) -> str:
+    """What a sew-out takes besides its thread, and what it costs, in words."""
+    words = [f"Bobbin thread {costs.bobbin:.0f} m ({costs.bobbins:.1f} bobbins)"]
+    for name, size in (("backing", costs.backing), ("film on top", costs.film)):
+        if size is not None:
+            words.append(f"{name} {size[0] / 10:.0f} × {size[1] / 10:.0f} cm")
+    shares = {
+        "machine": costs.time,
+        "thread": costs.thread,
+        "backing": costs.material,
+        "setting up": costs.setting_up,
+    }
+    parts = [f"{name} {value:.2f}" for name, value in shares.items() if value >= 0.005]
+    return f"{', '.join(words)}. Costs {costs.whole:.2f}" + (f": {', '.join(parts)}." if len(parts) > 1 else ".")
 
 
 def _exported(design: Design, path: Path, part: Part | None = None) -> bool:
@@ -65,6 +83,9 @@ class SewOutPanel(Panel):
         self.totals = QGridLayout()
         self.totals.setVerticalSpacing(1)
         self.body.addLayout(self.totals)
+        self.takes = label("", "muted", wrap=True)
+        self.takes.setObjectName("takes")
+        self.body.addWidget(self.takes)
         self.body.addWidget(rule())
         self.proof = label("PROOF", "section")
         self.body.addWidget(self.proof)
@@ -115,6 +136,7 @@ class SewOutPanel(Panel):
         self.foreseeing.setSpacing(6)
         self.body.addLayout(self.foreseeing)
         self.body.addStretch(1)
+        self._opened = False
         self._shown: object = None
         self._foreseen: object = ()
         self._totals: list[QLabel] = []
@@ -157,8 +179,13 @@ class SewOutPanel(Panel):
         if sewn is None:
             return
         self._show_totals(sewn.totals)
+        self.takes.setText(taken(costs_of(sewn.plan, sewn.plan.drawn, sewn.totals)))
         self._show_foreseen()
-        told = [(one.kind, one.sentence, [fix.label for fix in one.fixes]) for one in sewn.findings]
+        told = (
+            [(one.kind, one.sentence, [fix.label for fix in one.fixes]) for one in sewn.findings],
+            [one.sentence for one in sewn.accepted],
+            self._opened,
+        )
         if told == self._shown:
             return
         self._shown = told
@@ -166,11 +193,26 @@ class SewOutPanel(Panel):
         many_found = many(len(sewn.findings), "finding").upper()
         self.proof.setText(f"PROOF · {many_found}" if sewn.findings else "PROOF")
         if not sewn.findings:
-            self.findings.addWidget(label("Nothing found: ready to sew.", "muted"))
+            more = " else" if sewn.accepted else ""
+            self.findings.addWidget(label(f"Nothing{more} found: ready to sew.", "muted"))
         for number, finding in enumerate(sewn.findings[:MOST_CARDS]):
             self.findings.addWidget(self._card(number, finding))
         if len(sewn.findings) > MOST_CARDS:
             self.findings.addWidget(label(f"and {len(sewn.findings) - MOST_CARDS} more: mend these first.", "muted"))
+        if sewn.accepted:
+            words = f"{many(len(sewn.accepted), 'finding')} accepted"
+            self.findings.addWidget(
+                button(
+                    f"Hide the {words}" if self._opened else f"Show the {words}", "showAccepted", self._open, "link"
+                )
+            )
+        for number, finding in enumerate(sewn.accepted[:MOST_CARDS] if self._opened else ()):
+            self.findings.addWidget(self._accepted_card(number, finding))
+
+    def _open(self) -> None:
+        """Show or hide what was accepted."""
+        self._opened = not self._opened
+        self.refresh()
 
     def _show_foreseen(self) -> None:
         """What the forecast finds."""
@@ -194,7 +236,7 @@ class SewOutPanel(Panel):
         seen = document.forecasting.seen if document is not None else None
         if document is None or seen is None or document.sewn is None or seen.whole.plan is not document.sewn.plan:
             return None
-        return seen.findings
+        return told_apart(seen.findings, document.history.design)[0]
 
     def _show_totals(self, sums: Totals) -> None:
         facts = (
@@ -228,12 +270,39 @@ class SewOutPanel(Panel):
             row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(number, 0), "link"))
             card.setToolTip(finding.fixes[0].label)
         row.addStretch(1)
+        accepting = button("Accept", "acceptFinding", lambda: self._accept(number), "link")
+        accepting.setToolTip("It is meant so: remembered with the design, and not counted from now on.")
+        row.addWidget(accepting)
         column.addLayout(row)
         if len(finding.fixes) > 1:
             for which, fix in enumerate(finding.fixes):
                 name = "mendFinding" if which == 0 else f"mendFinding{which}"
                 column.addWidget(button(fix.label, name, lambda which=which: self._mend(number, which), "link"))
         return card
+
+    def _accepted_card(self, number: int, finding: Finding) -> QWidget:
+        card = QFrame()
+        card.setProperty("role", "card")
+        column = QVBoxLayout(card)
+        column.setContentsMargins(10, 8, 10, 6)
+        column.setSpacing(2)
+        column.addWidget(label(finding.sentence, "muted", wrap=True))
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(button("Count it again", f"countFinding{number}", lambda: self._count_again(number), "link"))
+        column.addLayout(row)
+        return card
+
+    def _accept(self, number: int) -> None:
+        finding = self._finding(number)
+        if finding is not None and self.document is not None:
+            self.document.edit("Accept a finding", accept(self.document.history.design, finding))
+
+    def _count_again(self, number: int) -> None:
+        sewn = self.document.sewn if self.document else None
+        if self.document is not None and sewn is not None and number < len(sewn.accepted):
+            design = taken_back(self.document.history.design, sewn.accepted[number])
+            self.document.edit("Count a finding again", design)
 
     def _finding(self, number: int) -> Finding | None:
         """A finding as the last proof found it: its card stays while it says the same."""

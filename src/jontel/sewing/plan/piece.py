@@ -23,6 +23,9 @@ LEAST_FLOAT = 2.0
 THROUGH_CLOTH = 1.2
 """Top thread that each needle point takes beyond its length on the cloth, mm: down to the knot and up."""
 
+TO_THE_KNOT = 0.2
+"""Bobbin thread that each needle point takes beyond its length beneath the cloth, mm: up to the knot."""
+
 
 @dataclass(frozen=True, eq=False)
 class Segment:
@@ -198,6 +201,11 @@ class Piece:
     def metres(self) -> float:
         """The thread that it takes."""
         return float(np.where(self.sewn, self.sizes + THROUGH_CLOTH, 0.0).sum() / 1000)
+
+    @cached_property
+    def bobbin(self) -> float:
+        """The bobbin thread that it takes, metres: beneath the cloth it runs from each needle point to the next."""
+        return float(np.where(self.sewn, self.sizes + TO_THE_KNOT, 0.0).sum() / 1000)
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float] | None:

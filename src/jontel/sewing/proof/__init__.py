@@ -36,6 +36,7 @@ from jontel.sewing.proof import (
 )
 from jontel.sewing.proof.finding import Finding, Fix
 from jontel.sewing.proof.hoop import hoop_shape
+from jontel.sewing.proof.weighing import weighed
 
 log = logging.getLogger(__name__)
 Rule = Callable[[Design, SewPlan], list[Finding]]
@@ -88,8 +89,10 @@ def proof(design: Design, plan: SewPlan) -> tuple[Finding, ...]:
                 found += [(rank, one) for one in rule(design, plan)]
             except Exception:  # the fault of one rule hides nothing that the others find
                 found.append((rank, _fault(rule)))
-    found.sort(key=lambda one: (one[1].severity != "spoils", one[0]))
-    return tuple(dict.fromkeys(finding for _, finding in found))
+    weave = design.brief.ground.weave
+    told = [(rank, weighed(finding, weave)) for rank, finding in found]
+    told.sort(key=lambda one: (one[1].severity != "spoils", one[0]))
+    return tuple(dict.fromkeys(finding for _, finding in told))
 
 
 def _of_each(design: Design, plan: SewPlan) -> list[Ranked]:
