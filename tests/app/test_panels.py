@@ -490,6 +490,23 @@ def test_a_finding_is_accepted_not_counted_and_counted_again(crest_user: User) -
     assert crest_user.document.history.design.accepted == () and len(crest_user.document.sewn.findings) == 2
 
 
+def test_charts_are_shown_and_thread_is_seen_to_be_deep_on_the_cloth(crest_user: User) -> None:
+    crest_user.stage("Sew-out")
+    takes = crest_user.find("takes", QLabel)
+    assert isinstance(takes, QLabel) and "Bobbin thread" in takes.text() and "Costs" in takes.text()
+    crest_user.click("showCharts")
+    words = crest_user.find("spentWords", QLabel)
+    assert isinstance(words, QLabel)
+    crest_user.bot.waitUntil(lambda: "Sewing" in words.text() and "Longest" in words.text())
+    before = crest_user.window.canvas.grab().toImage()
+    crest_user.click("showDepth")
+    depth = crest_user.window.canvas.depth_map
+    crest_user.bot.waitUntil(lambda: depth.depth is not None)
+    assert crest_user.window.canvas.grab().toImage() != before
+    crest_user.stage("Order")
+    assert not depth.wanted, "it belongs to the charts"
+
+
 def test_the_folder_offered_first_is_there(crest_user: User) -> None:
     crest_user.stage("Sew-out")
     folder = crest_user.find("exportFolder", QLineEdit)

@@ -185,6 +185,7 @@ class MainWindow(QMainWindow):
         assert isinstance(sew_out, SewOutPanel)
         sew_out.told.connect(self.notice.tell)
         sew_out.look_at.connect(self.canvas.look_at)
+        sew_out.charts.depth_wanted.connect(self.canvas.depth_map.want)
 
     def _follow(self, document: Document) -> None:
         document.design_changed.connect(self._design_changed)

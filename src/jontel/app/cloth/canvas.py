@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import QWidget
 
 from jontel.app.cloth.aids import Aids, paint_grid, paint_guides, paint_snap
 from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.depth import DepthMap
 from jontel.app.cloth.edges import Edges
 from jontel.app.cloth.fabric import fabric_brush
 from jontel.app.cloth.finding import objects_under, picture_under
@@ -75,6 +76,7 @@ class Canvas(QWidget):
         self.artwork_above = False
         self.moves_pictures = False
         self.shows_findings = False
+        self.depth_map = DepthMap(self.update)
         self._scenes = Painter()
         self._painters = Lane("painting", only_newest=True)
         self._scene: Scene | None = None
@@ -261,6 +263,7 @@ class Canvas(QWidget):
             return
         painter.drawPixmap(0, 0, self._background())
         self._paint_scene(painter)
+        self.depth_map.paint(painter, self.document, self.camera, self.theme)
         if self.artwork_above and self.shows_artwork:
             self._paint_artwork(painter)
         design, box = self.document.design, QRectF(self.rect())

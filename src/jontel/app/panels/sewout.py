@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jontel.app.panels.base import Panel
+from jontel.app.panels.charts import ChartsBox
 from jontel.app.panels.machine import MachineBox
 from jontel.app.panels.parts import button, clear, label, restyle, rule
 from jontel.app.session import Document
@@ -86,6 +87,8 @@ class SewOutPanel(Panel):
         self.takes = label("", "muted", wrap=True)
         self.takes.setObjectName("takes")
         self.body.addWidget(self.takes)
+        self.charts = ChartsBox(self.theme)
+        self.body.addWidget(self.charts)
         self.body.addWidget(rule())
         self.proof = label("PROOF", "section")
         self.body.addWidget(self.proof)
@@ -152,6 +155,7 @@ class SewOutPanel(Panel):
             self.document.forecasting.want("proof", False)
         super().show_document(document)
         self.machine.show_document(document)
+        self.charts.show_document(document)
         self._look(self.isVisible())
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -170,6 +174,7 @@ class SewOutPanel(Panel):
 
     def rebuild(self) -> None:
         """Show the findings again."""
+        self.charts.dress(self.theme)
         self._shown, self._foreseen = None, ()
 
     def refresh(self) -> None:
@@ -181,6 +186,7 @@ class SewOutPanel(Panel):
         self._show_totals(sewn.totals)
         self.takes.setText(taken(costs_of(sewn.plan, sewn.plan.drawn, sewn.totals)))
         self._show_foreseen()
+        self.charts.refresh()
         told = (
             [(one.kind, one.sentence, [fix.label for fix in one.fixes]) for one in sewn.findings],
             [one.sentence for one in sewn.accepted],
