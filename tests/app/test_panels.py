@@ -5,6 +5,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from msgspec.structs import replace
+from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -21,6 +22,7 @@ from jontel.app.panels.parts import FACTS, NumberField
 from jontel.app.picker import ThreadPicker
 from jontel.app.threads import threads
 from jontel.design import Area, Fill, Line, Run, Satin
+from jontel.design.edits import pin
 from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.kinds.lattice import Lattice
 from jontel.design.kinds.mesh import Mesh
@@ -505,6 +507,38 @@ def test_charts_are_shown_and_thread_is_seen_to_be_deep_on_the_cloth(crest_user:
     assert crest_user.window.canvas.grab().toImage() != before
     crest_user.stage("Order")
     assert not depth.wanted, "it belongs to the charts"
+
+
+def test_a_state_is_kept_compared_and_gone_back_to(
+    boxes: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    boxes.stage("Sew-out")
+    for name, words in (("versionName", "first test"), ("versionNote", "gaps at the rim")):
+        field = boxes.find(name, QLineEdit)
+        assert isinstance(field, QLineEdit)
+        boxes.bot.keyClicks(field, words)
+    boxes.click("keepVersion")
+    (version,) = boxes.document.history.design.versions
+    assert (version.name, version.note) == ("first test", "gaps at the rim")
+    boxes.document.edit("Space", pin(boxes.document.history.design, {1}, "spacing", 0.52))
+    boxes.settle()
+    boxes.click("compareVersion0")
+    box = boxes.window.panels[4].versions
+    boxes.bot.waitUntil(lambda: any("0.52" in one.text() for one in box.findChildren(QLabel)))
+    photo = tmp_path / "photo.png"
+    Image.new("RGB", (300, 200), (40, 90, 120)).save(photo)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(photo), ""))
+    boxes.click("photoVersion0")
+    boxes.bot.waitUntil(lambda: bool(boxes.document.history.design.versions[0].photo))
+    boxes.settle()
+    boxes.click("backToVersion0")
+    assert boxes.document.history.design.objects[0].cover.spacing is None
+    assert boxes.document.history.design.versions[0].photo, "its photo stays"
+    boxes.bot.keyClick(boxes.window.canvas, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    boxes.settle()
+    assert boxes.document.history.design.objects[0].cover.spacing == 0.52
+    boxes.click("forgetVersion0")
+    assert boxes.document.history.design.versions == ()
 
 
 def test_the_folder_offered_first_is_there(crest_user: User) -> None:

@@ -277,3 +277,21 @@ def proof_design(design: Path, as_json: bool) -> None:
         click.echo(f"accepted: {f.sentence}")
     if not findings:
         click.echo("Nothing found: ready to sew.")
+
+
+@cli.command("versions")
+@click.argument("design", type=FILE)
+def versions(design: Path) -> None:
+    """Tell the states that DESIGN.jontel keeps of itself, and what changed from each to the next and to now."""
+    from jontel.design.versions import differences, state_of
+    from jontel.files.formats import open_design
+
+    made = open_design(design)
+    if not made.versions:
+        click.echo("No state is kept.")
+    states = [one.state for one in made.versions] + [state_of(made)]
+    for number, one in enumerate(made.versions):
+        click.echo(f"{one.name}, {one.when}" + (f": {one.note}" if one.note else ""))
+        following = made.versions[number + 1].name if number + 1 < len(made.versions) else "now"
+        for words in differences(one.state, states[number + 1]) or ("nothing that is sewn",):
+            click.echo(f"  to {following}: {words}")

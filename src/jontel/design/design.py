@@ -14,7 +14,7 @@ from jontel.design.order import CONNECTIONS, MOST_STEPS, Connections, Instructio
 from jontel.design.shapes import Coordinate, Point, Shape
 from jontel.design.thread import USUAL, Thread
 
-MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS, MOST_GUIDES = 20_000, 60, 1_000, 500
+MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS, MOST_GUIDES, MOST_VERSIONS = 20_000, 60, 1_000, 500, 60
 LARGEST_ARTWORK = 200_000_000
 """What a design holds at most; an artwork file in bytes."""
 Identity = Annotated[int, Meta(ge=0, le=2_000_000_000)]
@@ -154,6 +154,19 @@ class Guide(Struct, frozen=True):
     at: Coordinate
 
 
+class Version(Struct, frozen=True):
+    """A state of a design that was kept by name: with a note, when, and a photo of its test sew-out, a JPEG.
+
+    ``state`` holds no pictures and no versions of its own.
+    """
+
+    name: Name
+    note: Annotated[str, Meta(max_length=4000)]
+    when: Annotated[str, Meta(max_length=40)]
+    state: "Design"
+    photo: bytes = b""
+
+
 class Design(Struct, frozen=True, kw_only=True):
     """One piece of embroidery; ``objects`` are in sewing order.
 
@@ -172,6 +185,7 @@ class Design(Struct, frozen=True, kw_only=True):
     connections: Connections = CONNECTIONS
     steps: Annotated[tuple[Step, ...], Meta(max_length=MOST_STEPS)] = ()
     accepted: Annotated[tuple[Accepted, ...], Meta(max_length=MOST_ACCEPTED)] = ()
+    versions: Annotated[tuple[Version, ...], Meta(max_length=MOST_VERSIONS)] = ()
 
     def step(self, identity: int) -> Step | None:
         """The step with this number, or ``None``."""

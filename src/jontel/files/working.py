@@ -13,7 +13,7 @@ import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
-from jontel.design.design import LARGEST_ARTWORK, MOST_ARTWORK, Artwork, Design, StitchObject
+from jontel.design.design import LARGEST_ARTWORK, MOST_ARTWORK, MOST_VERSIONS, Artwork, Design, StitchObject
 from jontel.design.errors import CannotRead, CannotWrite
 from jontel.design.kinds import COVERS
 from jontel.design.kinds.values import values_of
@@ -22,7 +22,8 @@ from jontel.design.shapes import FARTHEST, Area, Column, Line, Shape
 from jontel.files.upgrades import VERSION, upgraded
 
 LARGEST_DOCUMENT = 200_000_000
-MOST_PARTS = MOST_ARTWORK + 4
+MOST_PARTS = MOST_ARTWORK + MOST_VERSIONS + 4
+LARGEST_PHOTO = 20_000_000
 EARLIER = "open an earlier copy of it"
 
 
@@ -43,18 +44,27 @@ def encode(design: Design, preview: bytes | None = None) -> bytes:
         _put(archive, "design.json", document)
         for number, one in enumerate(design.artwork):
             _put(archive, _artwork_name(number, one), one.data)
+        for number, version in enumerate(design.versions):
+            if version.photo:
+                _put(archive, _photo_name(number), version.photo)
         if preview is not None:
             _put(archive, "preview.png", preview)
     return out.getvalue()
 
 
 def _document_of(design: Design) -> bytes:
-    bare = replace(design, artwork=tuple(replace(one, data=b"") for one in design.artwork))
+    bare = replace(
+        design,
+        artwork=tuple(replace(one, data=b"") for one in design.artwork),
+        versions=tuple(replace(one, photo=b"") for one in design.versions),
+    )
     return msgspec.json.encode(WorkingFile("jontel", VERSION, bare))
 
 
 def check(design: Design) -> None:
     """Raise ``CannotWrite`` for a design that ``decode`` would refuse, naming the object and the value."""
+    if any(len(version.photo) > LARGEST_PHOTO for version in design.versions):
+        raise CannotWrite(f"A photo is over {LARGEST_PHOTO // 1_000_000} MB; make it smaller.")
     for one in design.artwork:
         if len(one.data) > LARGEST_ARTWORK:
             raise CannotWrite(f"{one.name} is over {LARGEST_ARTWORK // 1_000_000} MB; make the picture smaller.")
@@ -82,6 +92,10 @@ def _artwork_name(number: int, one: Artwork) -> str:
     return f"artwork/{number}.{one.media}"
 
 
+def _photo_name(number: int) -> str:
+    return f"versions/{number}.jpeg"
+
+
 def decode(data: bytes, name: str) -> Design:
     """The design in the bytes of a working file. Raises ``CannotRead`` with the reason."""
     if not data:
@@ -95,6 +109,13 @@ def decode(data: bytes, name: str) -> Design:
                 replace(one, data=_part(archive, _artwork_name(number, one), name, LARGEST_ARTWORK))
                 for number, one in enumerate(design.artwork)
             )
+            there = set(archive.namelist())
+            versions = tuple(
+                replace(one, photo=_part(archive, _photo_name(number), name, LARGEST_PHOTO))
+                if _photo_name(number) in there
+                else one
+                for number, one in enumerate(design.versions)
+            )
     except CannotRead:
         raise
     except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, OSError) as error:
@@ -102,7 +123,7 @@ def decode(data: bytes, name: str) -> Design:
     except (ValueError, TypeError, IndexError, KeyError, OverflowError, MemoryError) as error:
         # zipfile trusts the numbers and names in an archive's directory: a damaged one raises nearly anything
         raise CannotRead(f"{name} is damaged in its directory; {EARLIER}.") from error
-    return replace(design, artwork=artwork)
+    return replace(design, artwork=artwork, versions=versions)
 
 
 def _part(archive: zipfile.ZipFile, part: str, name: str, largest: int) -> bytes:
@@ -143,6 +164,16 @@ def _design_in(head: Any) -> Design:
         found = msgspec.convert(head, WorkingFile).design
     except (msgspec.ValidationError, RecursionError) as error:
         raise CannotRead(_in_words(str(error), head)) from error
+    for version in found.versions:
+        if version.state.versions or version.state.artwork:
+            raise CannotRead(f"the state “{version.name[:80]}” holds what no state does")
+        _check(version.state)
+    _check(found)
+    return found
+
+
+def _check(found: Design) -> None:
+    """What no type can say of a design. Raises ``CannotRead``."""
     ids = [item.id for item in found.objects]
     if len(set(ids)) != len(ids) or (ids and max(ids) >= found.next_id):
         raise CannotRead("two objects have the same number")
@@ -154,7 +185,6 @@ def _design_in(head: Any) -> Design:
         raise CannotRead(f"the ground “{found.brief.ground.name}” has two recipes of one kind")
     for item in found.objects:
         _check_object(item)
-    return found
 
 
 def _check_object(item: StitchObject) -> None:

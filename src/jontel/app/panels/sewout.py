@@ -23,6 +23,7 @@ from jontel.app.panels.base import Panel
 from jontel.app.panels.charts import ChartsBox
 from jontel.app.panels.machine import MachineBox
 from jontel.app.panels.parts import button, clear, label, restyle, rule
+from jontel.app.panels.versions import VersionsBox
 from jontel.app.session import Document
 from jontel.design import Design, JontelError
 from jontel.design.errors import CannotDo
@@ -128,6 +129,11 @@ class SewOutPanel(Panel):
         self.written.setObjectName("written")
         self.body.addWidget(self.written)
         self.body.addWidget(rule())
+        self.body.addWidget(label("VERSIONS", "section"))
+        self.versions = VersionsBox()
+        self.versions.told.connect(self.told)
+        self.body.addWidget(self.versions)
+        self.body.addWidget(rule())
         self.body.addWidget(label("MACHINE", "section"))
         self.machine = MachineBox(aside)
         self.machine.told.connect(self.told)
@@ -156,6 +162,7 @@ class SewOutPanel(Panel):
         super().show_document(document)
         self.machine.show_document(document)
         self.charts.show_document(document)
+        self.versions.show_document(document)
         self._look(self.isVisible())
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -187,6 +194,7 @@ class SewOutPanel(Panel):
         self.takes.setText(taken(costs_of(sewn.plan, sewn.plan.drawn, sewn.totals)))
         self._show_foreseen()
         self.charts.refresh()
+        self.versions.refresh()
         told = (
             [(one.kind, one.sentence, [fix.label for fix in one.fixes]) for one in sewn.findings],
             [one.sentence for one in sewn.accepted],
