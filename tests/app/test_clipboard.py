@@ -1,14 +1,18 @@
 """The clipboard, operations from the panel, hiding, locking and grouping, all with mouse and keys."""
 
+from pathlib import Path
+
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QByteArray, QMimeData, Qt
 from PyQt6.QtGui import QColor, QGuiApplication, QImage
+from PyQt6.QtWidgets import QFileDialog
 
 from jontel.app.clipboard import OBJECTS, SVG
 from jontel.design import Area, Design, Fill, Line, Run, Satin
 from jontel.design.edits import transform_objects
 from jontel.design.paths import ellipse_path
+from jontel.files.formats import export
 from jontel.shaping.operations import operation
 from jontel.shaping.placing import box_of
 from tests.app.conftest import User
@@ -267,3 +271,24 @@ def test_the_same_kind_is_selected(three: User) -> None:
     three.select("Object 2")
     key(three, Qt.Key.Key_K, CTRL | SHIFT)
     assert three.document.selection == {2, 9}
+
+
+def test_an_object_is_frozen_and_a_stitch_file_laid_in_as_a_block(
+    three: User, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "boat.csv"
+    export(design_of((Area(box_path(-10, -10, 12, 12)), Fill()), (Line("M0 0 L20 5", 0.4), Run())), path)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(path), ""))
+    before = three.document.history.design
+    three.window.desk.open_stitches(into=True)
+    three.settle()
+    made = three.document.history.design
+    fresh = made.objects[len(before.objects) :]
+    assert fresh and all(item.cover.by_hand and item.group == fresh[0].group != 0 for item in fresh)
+    assert three.document.selection == {item.id for item in fresh}
+    three.window.desk.open_stitches()
+    three.settle()
+    assert len(three.window.session.documents) == 2 and three.document.history.design.name == "boat"
+    path.write_text("no stitches")
+    three.window.desk.open_stitches()
+    assert three.window.notice.isVisible()

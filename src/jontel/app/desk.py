@@ -18,9 +18,10 @@ from jontel.app.threads import threads
 from jontel.artwork.incoming import ENDINGS
 from jontel.data import find_ground, find_hoop
 from jontel.design import Brief, Design, JontelError
+from jontel.design.edits import grouped_together
 from jontel.design.words import many
 from jontel.files.atomic import read_whole
-from jontel.files.formats import is_stitch_file, open_design, recover_design
+from jontel.files.formats import is_stitch_file, open_design, recover_design, stitches_as_design
 from jontel.shaping.clipping import put_in
 
 if TYPE_CHECKING:
@@ -53,6 +54,14 @@ def read_into(design: Design, path: Path) -> Design:
         return put_in(design, recover_design(path, design.brief.ground, design.brief.hoop))[0]
     made = with_drawing(design, read_whole(path), path.name, threads().box.for_artwork())
     return ready(made, {item.id for item in made.objects} - {item.id for item in design.objects})
+
+
+def read_stitches(path: Path, design: Design | None) -> Design:
+    """The needle points of a stitch file as a design, or laid into one as a group. Raises ``CannotRead``."""
+    if design is None:
+        return stitches_as_design(path, find_ground("Woven twill"), find_hoop("130 x 180"))
+    made, ids = put_in(design, stitches_as_design(path, design.brief.ground, design.brief.hoop))
+    return grouped_together(made, ids)
 
 
 class Desk:
@@ -113,6 +122,24 @@ class Desk:
             made = self._window.aside(f"Reading {path.name}", lambda: read_as_design(path))
             if made is not None:
                 self._session.open(made)
+
+    def open_stitches(self, into: bool = False) -> None:
+        """Ask for a stitch file and open its needle points as they are, or lay them into the current design."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open as stitches", self._folder(), STITCHES)
+        document = self._session.current if into else None
+        if not name:
+            return
+        path, design = Path(name), document.history.design if document is not None else None
+        try:
+            made = self._window.aside(f"Reading {path.name}", lambda: read_stitches(path, design))
+        except JontelError as error:
+            self._window.notice.tell(str(error), "spoils")
+            return
+        if made is not None and document is not None and design is not None:
+            document.edit(f"Bring in {path.name}", made)
+            document.select({item.id for item in made.objects} - {item.id for item in design.objects})
+        elif made is not None:
+            self._session.open(made)
 
     def bring_in_artwork(self) -> None:
         """Ask for artwork and digitize it into the current design."""

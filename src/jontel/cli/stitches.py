@@ -91,14 +91,16 @@ def machine(port: int, host: str, secret: str, factor: float, faults: bool, seed
 @click.option("-o", "outs", multiple=True, required=True, type=FILE)
 @click.option("--ground", default="Woven twill", show_default=True)
 @click.option("--hoop", default="130 x 180", show_default=True)
-def recover(stitchfile: Path, outs: tuple[Path, ...], ground: str, hoop: str) -> None:
+@click.option("--as-stitches", is_flag=True, help="Keep every needle point where it is, and make no objects of them.")
+def recover(stitchfile: Path, outs: tuple[Path, ...], ground: str, hoop: str, as_stitches: bool) -> None:
     """Make objects of a stitch file again: covers, what lies beneath them, runs."""
-    from jontel.files.formats import format_of, recover_design
+    from jontel.files.formats import format_of, recover_design, stitches_as_design
 
     for out in outs:
         format_of(out)
     spare(outs, stitchfile)
-    made = recover_design(stitchfile, ground_named(ground), find_hoop(hoop))
+    read = stitches_as_design if as_stitches else recover_design
+    made = read(stitchfile, ground_named(ground), find_hoop(hoop))
     write(made, outs)
     kinds = Counter(type(item.cover).__name__.lower() for item in made.objects)
     parts = ", ".join(many(count, kind) for kind, count in kinds.most_common())

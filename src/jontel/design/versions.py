@@ -18,7 +18,7 @@ from jontel.design.words import listed, many
 SAME = 0.005
 """Lengths that differ by less, mm, are the same in words."""
 NAMED = 4
-UNITS = {"length": " mm", "spacing": " mm", "percent": " %", "angle": "°"}
+UNITS = {"length": " mm", "stitch": " mm", "spacing": " mm", "percent": " %", "angle": "°"}
 
 
 def state_of(design: Design) -> Design:

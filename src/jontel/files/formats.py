@@ -155,6 +155,13 @@ def recover_design(path: Path, ground: Ground, hoop: Hoop) -> Design:
     return recovered(read_movements(path), path.name, ground, hoop, thread_chart())
 
 
+def stitches_as_design(path: Path, ground: Ground, hoop: Hoop) -> Design:
+    """The needle points of a stitch file as a design of stitches. Raises ``CannotRead``."""
+    from jontel.recovering.stitches import as_they_are  # loaded where it is wanted
+
+    return as_they_are(read_movements(path), path.name, ground, hoop, thread_chart())
+
+
 def is_stitch_file(path: Path) -> bool:
     """Whether a file is one of needle movements, by its ending."""
     return path.suffix.lower() in (".csv", ".ngc")

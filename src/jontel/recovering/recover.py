@@ -77,7 +77,7 @@ def recovered(
         raise CannotRead(f"{name} holds no stitches; there is nothing to recover.")
     if sum(len(block) for block in blocks) > MOST_STITCHES:
         raise CannotRead(f"{name} holds over {MOST_STITCHES:,} stitches; recover a part of it.")
-    threads = _threads([block.thread for block in blocks], chart)
+    threads = threads_of([block.thread for block in blocks], chart)
     found = [_covers(block) for block in blocks]
     later: list[BaseGeometry] = [shapely.MultiPolygon()]
     for covers in reversed(found):
@@ -93,7 +93,7 @@ def recovered(
     return add_objects(Design(name=name.rsplit(".", 1)[0], brief=Brief(ground, hoop, used)), named(items))
 
 
-def _threads(said: Sequence[str], chart: tuple[Thread, ...]) -> list[Thread]:
+def threads_of(said: Sequence[str], chart: tuple[Thread, ...]) -> list[Thread]:
     """The thread that each block says it is sewn in; others of the chart for those it does not know."""
     known = {thread.code: thread for thread in chart}
     names: dict[str, Thread] = {}
