@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from jontel.data import find_hoop
+from jontel.data import find_hoop, thread_chart
 from jontel.design import Area, Column, Design, Ends, Fill, Hoop, Line, MachineRefused, Run, Satin
-from jontel.design.edits import change_objects, pin, remove_objects, reorder, set_hoop, transform_objects
+from jontel.design.edits import change_objects, pin, remove_objects, reorder, set_hoop, transform_objects, use_thread
 from jontel.design.machine import STANDARD
 from jontel.files.movements import movements
 from jontel.machine.head import Movement, sew
@@ -189,8 +189,9 @@ def test_the_crest_has_no_short_stitch_and_no_long_one(crest_design: Design) -> 
 def test_time_adds_up(crest_design: Design) -> None:
     sewn = plan(crest_design)
     sums = totals(sewn)
+    gaps = np.hypot(*np.diff(sewn.xy, axis=0, prepend=[[0.0, 0.0]]).T)[np.isin(sewn.kind, [Kind.STITCH, Kind.JUMP])]
     expected = (
-        (sums.stitches + kinds(sewn, Kind.JUMP)) * 60 / STANDARD.speed
+        np.maximum(1.0, gaps / STANDARD.full_to).sum() * 60 / STANDARD.speed
         + sums.trims * STANDARD.trim_seconds
         + sums.changes * STANDARD.change_seconds
         + sums.stops * STANDARD.stop_seconds
@@ -375,3 +376,24 @@ def test_a_cover_without_underlay_is_a_finding_where_cloth_gives_or_has_a_pile()
             assert not [left for left in proof(one.fixes[0].edit(bare), plan(bare)) if left.kind == "no underlay"]
     shared = share_underlay(design_of((Area(box_path(0, 0, 12, 12)), Fill()), ground="Jersey T-shirt"), {1})
     assert not [one for one in proof(shared, plan(shared)) if one.kind == "no underlay"]
+
+
+def test_long_stitches_take_longer_and_the_stand_in_machine_takes_as_long() -> None:
+    design = design_of((Line("M-40 0 L40 0", 0.4), Run(length=2.0)))
+    long = design_of((Line("M-40 0 L40 0", 0.4), Run(length=6.4)))
+    each = [float(plan(one).pieces[0].durations[-8:-4].mean()) for one in (design, long)]
+    assert each[0] == pytest.approx(60 / 800) and each[1] > 1.4 * each[0]
+    for one in (design, long):
+        sewn = plan(one)
+        report = sew(movements(sewn), None, one.brief.machine)
+        assert report.seconds == pytest.approx(totals(sewn).seconds, rel=1e-3)
+
+
+def test_more_threads_than_needles_are_told() -> None:
+    design = design_of(*((Area(box_path(12 * k, 0, 8, 8)), Fill()) for k in range(4)))
+    for k, thread in enumerate(thread_chart()[:4]):
+        design = use_thread(design, {k + 1}, thread)
+    few = replace(design, brief=replace(design.brief, machine=replace(design.brief.machine, needles=3)))
+    told = [one for one in proof(few, plan(few)) if one.kind == "too many threads"]
+    assert [one.objects for one in told] == [(4,)] and "4 threads for 3 needles" in told[0].sentence
+    assert not [one for one in proof(design, plan(design)) if one.kind == "too many threads"]

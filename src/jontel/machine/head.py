@@ -49,6 +49,7 @@ def sew(movements: Iterable[Movement], hoop: Hoop | None, profile: MachineProfil
     if field_ is not None:
         shapely.prepare(field_)
     for move in movements:
+        gap = math.dist(at, (move.x, move.y)) if move.kind in (Kind.STITCH, Kind.JUMP) else 0.0
         if ended:
             raise MachineRefused(f"Line {move.line} comes after the end of the program; delete it.")
         if move.kind in (Kind.STITCH, Kind.JUMP):
@@ -60,7 +61,7 @@ def sew(movements: Iterable[Movement], hoop: Hoop | None, profile: MachineProfil
             report.stitches += 1
             x0, y0, x1, y1 = report.bounds or (move.x, move.y, move.x, move.y)
             report.bounds = min(x0, move.x), min(y0, move.y), max(x1, move.x), max(y1, move.y)
-        _count(report, move, profile, threaded)
+        _count(report, move, profile, threaded, gap)
         threaded |= move.kind == Kind.THREAD
         ended = move.kind == Kind.END
     if not ended:
@@ -86,11 +87,14 @@ def _check_move(
         )
 
 
-def seconds_of(move: Movement, profile: MachineProfile, threaded: bool) -> float:
-    """How long a head takes for a movement, seconds; ``threaded`` is whether a thread is on the needle before."""
+def seconds_of(move: Movement, profile: MachineProfile, threaded: bool, gap: float = 0.0) -> float:
+    """How long a head takes for a movement over ``gap`` mm, seconds.
+
+    ``threaded`` is whether a thread is on the needle before.
+    """
     match move.kind:
         case Kind.STITCH | Kind.JUMP:
-            return 60 / profile.speed
+            return 60 / profile.speed * max(1.0, gap / profile.full_to)
         case Kind.TRIM:
             return profile.trim_seconds
         case Kind.STOP:
@@ -100,8 +104,8 @@ def seconds_of(move: Movement, profile: MachineProfile, threaded: bool) -> float
     return 0.0
 
 
-def _count(report: SewReport, move: Movement, profile: MachineProfile, threaded: bool) -> None:
-    report.seconds += seconds_of(move, profile, threaded)
+def _count(report: SewReport, move: Movement, profile: MachineProfile, threaded: bool, gap: float) -> None:
+    report.seconds += seconds_of(move, profile, threaded, gap)
     match move.kind:
         case Kind.JUMP:
             report.jumps += 1

@@ -135,7 +135,8 @@ class Sewing:
 
     def _cost(self, move: Movement) -> float:
         """How long a movement takes; at a stop the operator's own time goes by."""
-        return 0.0 if move.kind == Kind.STOP else seconds_of(move, self.profile, bool(self.thread))
+        gap = math.dist(self.place, (move.x, move.y))
+        return 0.0 if move.kind == Kind.STOP else seconds_of(move, self.profile, bool(self.thread), gap)
 
     def _done(self, move: Movement) -> list[Event]:
         if move.kind == Kind.STITCH:

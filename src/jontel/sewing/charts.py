@@ -76,17 +76,12 @@ def _counted(piece: Piece) -> tuple[NDArray[np.int64], Floats]:
 
 def _spent(plan: SewPlan) -> tuple[tuple[str, float], ...]:
     """Seconds by what the machine does in them."""
-    counts = np.array([one.counts for one in plan.pieces]).reshape(-1, 6).sum(axis=0)
     if not plan.pieces:
         return ()
-    machine = plan.design.brief.machine
-    return (
-        ("sewing", float(counts[Kind.STITCH]) * 60.0 / machine.speed),
-        ("jumps", float(counts[Kind.JUMP]) * 60.0 / machine.speed),
-        ("trims", float(counts[Kind.TRIM]) * machine.trim_seconds),
-        ("thread changes", max(0.0, float(counts[Kind.THREAD]) - 1) * machine.change_seconds),
-        ("stops", float(counts[Kind.STOP]) * machine.stop_seconds),
-    )
+    seconds = np.sum([one.spent for one in plan.pieces], axis=0)
+    kinds = (Kind.STITCH, Kind.JUMP, Kind.TRIM, Kind.THREAD, Kind.STOP)
+    names = ("sewing", "jumps", "trims", "thread changes", "stops")
+    return tuple((name, float(seconds[kind])) for name, kind in zip(names, kinds, strict=True))
 
 
 def squares_of(piece: Piece) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:

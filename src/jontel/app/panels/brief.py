@@ -297,7 +297,8 @@ class BriefPanel(Panel):
         """Another value of the machine, for this design and for those begun later."""
         if self.document is not None:
             design = self.document.history.design
-            machine = replace(design.brief.machine, **{name: number}, name="Own machine")
+            old = design.brief.machine
+            machine = replace(old, **{name: type(getattr(old, name))(number)}, name="Own machine")
             self._settings.setValue("machine", msgspec.json.encode(machine).decode())
             self.document.edit("Machine", replace(design, brief=replace(design.brief, machine=machine)))
 

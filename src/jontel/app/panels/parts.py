@@ -151,7 +151,7 @@ class NumberField(QLineEdit):
                 return f"{value:.0f} %"
             case "count":
                 return f"{value:.0f}"
-            case "part":
+            case "part" | "money":
                 return f"{value:.2f}"
         return format_length(value, self.unit)
 

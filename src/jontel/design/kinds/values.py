@@ -12,8 +12,8 @@ from typing import Annotated, Any, Literal, Optional, TypeVar, get_args, get_ori
 import msgspec
 from msgspec import Meta, Struct
 
-Unit = Literal["length", "stitch", "spacing", "strokes", "angle", "percent", "count", "part"]
-"""Lengths and spacings in mm, angles in degrees; ``part`` is of a whole, 0 to 1.
+Unit = Literal["length", "stitch", "spacing", "strokes", "angle", "percent", "count", "part", "money"]
+"""Lengths and spacings in mm, angles in degrees; ``part`` is of a whole, 0 to 1; ``money`` has hundredths.
 
 A ``stitch`` is no longer than the machine moves; ``strokes`` is a spacing of which each holds two strokes.
 """

@@ -183,14 +183,24 @@ class Piece:
         return np.asarray(np.hypot(*(self.xy - before).T))
 
     @cached_property
-    def seconds(self) -> Floats:
-        """The machine time from the piece's start to the end of each row, (n,)."""
+    def durations(self) -> Floats:
+        """The machine time of each row, seconds, (n,): of what the machine does, and longer for a long move."""
         each = np.zeros(6)
         machine = self.around.machine
         each[[Kind.STITCH, Kind.JUMP]] = 60.0 / machine.speed
         each[Kind.TRIM], each[Kind.STOP] = machine.trim_seconds, machine.stop_seconds
         each[Kind.THREAD] = 0.0 if self.around.begins else machine.change_seconds
-        return np.cumsum(each[self.kind])
+        return np.asarray(each[self.kind] * np.maximum(1.0, self.sizes / machine.full_to))
+
+    @cached_property
+    def seconds(self) -> Floats:
+        """The machine time from the piece's start to the end of each row, (n,)."""
+        return np.cumsum(self.durations)
+
+    @cached_property
+    def spent(self) -> Floats:
+        """The seconds that go to each kind of row, (6,)."""
+        return np.bincount(self.kind, self.durations, 6).astype(np.float64)
 
     @cached_property
     def counts(self) -> tuple[int, ...]:

@@ -23,6 +23,7 @@ from jontel.sewing.proof import (
     loose,
     misfits,
     near_ground,
+    needles,
     no_underlay,
     not_stitched,
     open_rows,
@@ -73,6 +74,7 @@ RULES: tuple[Rule | Each, ...] = (
     Each(told_nothing.locks),
     cut_apart.rule,
     near_ground.rule,
+    needles.rule,
     hidden.rule,
 )
 Ranked = tuple[int, Finding]
