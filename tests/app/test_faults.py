@@ -87,10 +87,10 @@ def test_a_fault_in_one_object_is_that_objects_failure(
     from dataclasses import replace
 
     def sometimes(item: Any, recipe: Any, entry: Any, exit_: Any) -> Any:
-        return fail() if recipe.spacing == 0.61 else fill.sew(item, recipe, entry, exit_)
+        return fail() if recipe.spacing == 0.6137 else fill.sew(item, recipe, entry, exit_)
 
     monkeypatch.setitem(GENERATORS, "fill", replace(fill.GENERATOR, sew=sometimes))
-    edit(boxes, 0.61)
+    edit(boxes, 0.6137)
     lives(boxes, told, tmp_path)
     boxes.settle()
     assert [one.name for one in boxes.plan.failures] == ["Object 1"] and len(boxes.plan.pieces) == 1
