@@ -68,6 +68,7 @@ def _files(w: MainWindow) -> Iterator[Command]:
     yield Command("Place a picture to draw over…", "Ctrl+Shift+I", w.desk.place_picture)
     yield Command("Open a design…", "Ctrl+O", w.desk.open_file)
     yield Command("Open a stitch file as stitches…", "", lambda: w.desk.open_stitches())
+    yield Command("Measure your own cloth on a swatch…", "", w.calibrate)
     yield Command("Lay a stitch file into this design…", "", lambda: w.desk.open_stitches(into=True))
     yield Command("Open a recent design…", "Ctrl+Shift+O", w.desk.open_recent)
     yield Command("Save the design", "Ctrl+S", w.desk.save)

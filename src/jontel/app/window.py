@@ -31,11 +31,13 @@ from jontel.app.icons import application_mark, icon
 from jontel.app.notices import Notice
 from jontel.app.panels.artwork import ArtworkPanel
 from jontel.app.panels.base import Panel
+from jontel.app.panels.brief import BriefPanel
 from jontel.app.panels.order import OrderPanel
 from jontel.app.panels.sewout import SewOutPanel
 from jontel.app.panels.steps import make_step
 from jontel.app.panels.stitch import REBALANCE, SHAPE, StitchPanel
 from jontel.app.panels.underlay import share
+from jontel.app.preferences import own_grounds_folder
 from jontel.app.session import Document, Session
 from jontel.app.stages import NAMES, STAGES, attention, number_of, stage_for
 from jontel.app.status import StatusLine
@@ -53,7 +55,7 @@ from jontel.shaping.operations import Operation
 
 Result = TypeVar("Result")
 PANEL_WIDTH = 304
-ARTWORK, STITCH, ORDER, SEW_OUT = (number_of(name) for name in ("Artwork", "Stitch", "Order", "Sew-out"))
+BRIEF, ARTWORK, STITCH, ORDER, SEW_OUT = (number_of(name) for name in NAMES)
 
 
 class MainWindow(QMainWindow):
@@ -181,6 +183,9 @@ class MainWindow(QMainWindow):
         artwork = self.panels[ARTWORK]
         assert isinstance(artwork, ArtworkPanel)
         self.canvas.length_drawn.connect(artwork.take_length)
+        brief = self.panels[BRIEF]
+        assert isinstance(brief, BriefPanel)
+        brief.calibration_wanted.connect(self.calibrate)
         sew_out = self.panels[SEW_OUT]
         assert isinstance(sew_out, SewOutPanel)
         sew_out.told.connect(self.notice.tell)
@@ -422,6 +427,21 @@ class MainWindow(QMainWindow):
         finally:
             for part in parts:
                 part.setEnabled(True)
+
+    def calibrate(self) -> None:
+        """Measure one's own cloth on a sewn swatch."""
+        from jontel.app.calibration import CalibrationDialog  # the forecast is slow to load
+
+        document, brief = self.session.current, self.panels[BRIEF]
+        assert isinstance(brief, BriefPanel)
+        if document is None:
+            return
+        ground = document.history.design.brief.ground
+        made = CalibrationDialog(self, ground, own_grounds_folder(), self.aside, self.theme)
+        made.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        made.swatch_wanted.connect(self.session.open)
+        made.ground_kept.connect(brief.ground_kept)
+        made.show()
 
     def write_files(self) -> None:
         """Go to Sew-out and write what is chosen there."""

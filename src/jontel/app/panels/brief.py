@@ -5,7 +5,7 @@ from pathlib import Path
 
 import msgspec
 from msgspec.structs import replace
-from PyQt6.QtCore import QSettings, QSize
+from PyQt6.QtCore import QSettings, QSize, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon, swatch
@@ -16,7 +16,7 @@ from jontel.app.picker import ThreadPicker
 from jontel.app.preferences import own_grounds_folder
 from jontel.app.threads import threads
 from jontel.data import hoops
-from jontel.design import Design, Hoop, Thread
+from jontel.design import Design, Ground, Hoop, Thread
 from jontel.design.edits import drop_unused_threads, set_ground, set_hoop, set_thread
 from jontel.design.kinds import kind_name, traits_of
 from jontel.design.kinds.values import values_of
@@ -46,6 +46,8 @@ class BriefPanel(Panel):
 
     title = "Brief"
 
+    calibration_wanted = pyqtSignal()
+
     def __init__(self, aside: Aside, settings: QSettings) -> None:
         super().__init__()
         self._aside, self._settings = aside, settings
@@ -74,6 +76,7 @@ class BriefPanel(Panel):
         self.ground.addItems([one.name for one in self._grounds])
         self.ground.activated.connect(self._take_ground)
         self.body.addWidget(self.ground)
+        self.body.addWidget(button("Measure your own cloth…", "calibrate", self.calibration_wanted.emit, "link"))
         self.recipe = label("", "muted", wrap=True)
         self.body.addWidget(self.recipe)
         self.told = label("", "attention", wrap=True)
@@ -231,6 +234,15 @@ class BriefPanel(Panel):
         words = self.name.text().strip()
         if self.document is not None and words and words != self.document.design.name:
             self.document.edit("Rename", replace(self.document.history.design, name=words))
+
+    def ground_kept(self, ground: Ground) -> None:
+        """Offer a ground of the user's own that was kept just now."""
+        self._grounds = all_grounds(own_grounds_folder())
+        shown = self.ground.currentText()
+        self.ground.clear()
+        self.ground.addItems([one.name for one in self._grounds])
+        self.ground.setCurrentText(shown)
+        self.told.setText(f"{ground.name} can be chosen as a ground.")
 
     def _take_ground(self, index: int) -> None:
         if self.document is None:
