@@ -41,7 +41,7 @@ def test_the_swatch_is_opened_and_shows_where_a_reading_is_measured(boxes: User,
     boxes.bot.mouseClick(field, LEFT)
     boxes.bot.waitUntil(lambda: dialog.picture.reading is not None)
     assert dialog.picture.reading is not None and dialog.picture.reading.name == "disc across"
-    assert dialog.picture.grab().toImage() != before
+    assert dialog.picture.grab().toImage() != before and not boxes.window.notice.isVisible()
     press(boxes, dialog, "openSwatch")
     boxes.settle()
     assert boxes.design.name == f"Swatch for {dialog.ground.name}" and not boxes.plan.failures

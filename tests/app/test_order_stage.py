@@ -7,11 +7,14 @@ from PyQt6.QtWidgets import QComboBox, QListWidget
 
 from jontel.app.panels.parts import FACTS
 from jontel.app.track import BLOCKS, STRIP, TALL
+from jontel.app.whatif import gaps_in
 from jontel.design import Area, Fill
+from jontel.design.edits import reorder
 from jontel.design.order import Step
 from jontel.design.steps import members, with_step
 from jontel.files.formats import read_movements
 from jontel.sewing.estimate import totals
+from jontel.sewing.plan import plan
 from jontel.stitching.stitches import Kind
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of, ring_path
@@ -243,3 +246,27 @@ def test_lines_of_a_strand_stay_what_they_are_to_the_hand(user: User) -> None:
     user.document.select(frozenset())
     user.click_cloth(9.0, 0.0)
     assert len(user.document.selection) == 1
+
+
+def test_a_block_that_is_dragged_tells_what_it_would_make_of_the_gaps(user: User) -> None:
+    left, right = Area(box_path(-20, -10, 20, 20)), Area(box_path(0, -10, 20, 20))
+    user.open(design_of((left, Fill(angle=0.0)), (right, Fill(angle=0.0)), ground="Jersey T-shirt"))
+    user.stage("Order")
+    track, sewn = user.window.transport.track, user.document.sewn
+    assert sewn is not None
+    start = track.block(sewn.shares[0]).center().toPoint()
+    stop = QPoint(int(track.block(sewn.shares[1]).right()) - 4, start.y())
+    user.bot.mousePress(track, Qt.MouseButton.LeftButton, pos=start)
+    for k in range(1, 6):
+        user.bot.mouseMove(track, start + (stop - start) * k / 5)
+        user.bot.wait(10)
+    assert not track.what_if.words
+    user.bot.waitUntil(lambda: track.what_if.words.startswith("forecast: "), timeout=20_000)
+    assert user.document.history.design.objects[0].name == "Object 1", "nothing is changed yet"
+    other = plan(reorder(user.document.history.design, {1}, None))
+    assert gaps_in(other).words() in track.what_if.words
+    assert gaps_in(user.document.sewn.plan).words() in track.what_if.words
+    user.bot.mouseRelease(track, Qt.MouseButton.LeftButton, pos=stop)
+    user.settle()
+    assert not track.what_if.words
+    assert [item.name for item in user.document.history.design.objects] == ["Object 2", "Object 1"]

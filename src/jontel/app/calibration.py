@@ -17,6 +17,7 @@ from jontel.app.faults import painting
 from jontel.app.panels.parts import NumberField, PinnedRow, button, label
 from jontel.app.theme import Theme
 from jontel.design import Design, Ground, JontelError, StitchObject
+from jontel.design.kinds import traits_of
 from jontel.files.atomic import read_whole
 from jontel.files.owngrounds import keep_ground
 
@@ -68,8 +69,10 @@ class SwatchPicture(QWidget):
             chosen = self.reading.object if self.reading is not None else ""
             for item in self._items:
                 colour = self.theme.colour("accent") if item.name == chosen else self.theme.colour("muted", 120)
-                wide = float(getattr(item.shape, "width", 0.0))
+                run = not traits_of(item.cover).widens
+                wide = 0.6 if run else float(getattr(item.shape, "width", 0.0))
                 made = pen(colour, max(wide, 0.4))
+                made.setCosmetic(False)  # as wide on the cloth, not on the screen
                 made.setCapStyle(Qt.PenCapStyle.FlatCap)
                 painter.setPen(made if wide else Qt.PenStyle.NoPen)
                 painter.setBrush(Qt.BrushStyle.NoBrush if wide else colour)
@@ -80,7 +83,7 @@ class SwatchPicture(QWidget):
     def _paint_measure(self, painter: QPainter, reading: Reading) -> None:
         """An arrow from side to side."""
         one, other = (QPointF(*side.mean(axis=0).tolist()) for side in reading.ends)
-        painter.setPen(pen(self.theme.colour("madder"), 0.5))
+        painter.setPen(pen(self.theme.colour("madder"), 1.6))
         painter.setBrush(self.theme.colour("madder"))
         painter.drawLine(QLineF(one, other))
         way = np.asarray(reading.way, dtype=float)

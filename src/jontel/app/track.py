@@ -11,6 +11,7 @@ from jontel.app.faults import painting
 from jontel.app.planner import Sewn
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme, font
+from jontel.app.whatif import WhatIf
 from jontel.design.order import Step
 from jontel.design.steps import members
 from jontel.sewing.estimate import Share
@@ -67,6 +68,8 @@ class NeedleTrack(QWidget):
         self.zoom = 0.0
         self._from = 0.0
         self._drag: _Drag | None = None
+        self.what_if = WhatIf(self)
+        self.what_if.told.connect(self.update)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_CLOTH)
         self._soon.timeout.connect(self.update)
 
@@ -327,6 +330,15 @@ class NeedleTrack(QWidget):
         painter.setBrush(self.theme.colour("accent", 50))
         painter.setPen(pen(self.theme.colour("accent"), 1.4))
         painter.drawRoundedRect(ghost, 4, 4)
+        if self.what_if.words:
+            painter.setFont(font(7.5))
+            words = painter.fontMetrics().boundingRect(self.what_if.words).adjusted(-6, -3, 6, 3)
+            words.moveTo(int(min(max(x + 8, EDGE), self.width() - words.width() - EDGE)), int(self._top + 6))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(self.theme.colour("surface", 235))
+            painter.drawRoundedRect(QRectF(words), 4, 4)
+            painter.setPen(self.theme.colour("ink"))
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.what_if.words)
 
     def _playhead(self, painter: QPainter) -> None:
         x = self.x_of(self._needle_seconds())
@@ -369,6 +381,9 @@ class NeedleTrack(QWidget):
             self.seek(event.position().x())
         elif sewn is not None and abs(event.position().x() - drag.start.x()) >= DRAG_FROM:
             drag.moved, drag.x = True, event.position().x()
+            if self.document is not None:
+                design, before = self.document.history.design, self._before(sewn, drag.x)
+                self.what_if.ask(self.document, resewn(design, self.document.selection, before))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -376,6 +391,7 @@ class NeedleTrack(QWidget):
         assert event is not None
         drag, sewn, document = self._drag, self._sewn, self.document
         self._drag = None
+        self.what_if.end()
         if drag is not None and drag.moved and sewn is not None and document is not None:
             before = self._before(sewn, event.position().x())
             made = resewn(document.history.design, document.selection, before)
