@@ -1,13 +1,18 @@
 """Pictures placed, moved, scaled by a known length and digitized, with the mouse and the panel."""
 
+import io
 from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
+from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
+from jontel.app.cloth.pictures import artwork_image
+from jontel.artwork.placing import placed
 from jontel.design import Area, Fill
+from jontel.design.edits import add_objects
 from jontel.files import gcode
 from jontel.sewing.plan import plan
 from tests.app.conftest import User
@@ -78,3 +83,39 @@ def test_a_stitch_file_opens_as_objects_and_comes_into_a_design(placer: User, tm
     file.write_text("G21 G90\nno program")
     placer.window.desk.add_artwork(file)
     assert placer.window.notice.isVisible() and len(placer.design.objects) == 1
+
+
+def test_a_picture_is_cropped_painted_out_and_seen_as_it_was_given_again(user: User) -> None:
+    flat = Image.new("RGB", (200, 100), (250, 250, 250))
+    flat.paste((200, 30, 30), (20, 20, 80, 80))
+    out = io.BytesIO()
+    flat.save(out, "PNG", dpi=(96, 96))
+    user.open(placed(replace(design_of(), objects=()), out.getvalue(), "boat.png"))
+    user.stage("Artwork")
+    one = user.document.history.design.artwork[0]
+    user.click("artwork0-look")
+    user.type("artwork0-crop-left", "50")
+    user.bot.waitUntil(lambda: user.document.history.design.artwork[0] != one)
+    less = user.document.history.design.artwork[0]
+    assert less.look.crop == (0.5, 0.0, 1.0, 1.0) and less.width == pytest.approx(one.width / 2)
+    assert less.x == pytest.approx(one.x + one.width / 2)
+    assert artwork_image(less).width() == 100
+    user.type("artwork0-one_tone", "50")
+    user.bot.waitUntil(lambda: user.document.history.design.artwork[0] != less)
+    assert user.document.history.design.artwork[0].look.one_tone == 50
+    user.click("artwork0-given")
+    user.bot.waitUntil(lambda: user.document.history.design.artwork[0].look.one_tone == 0)
+    assert user.document.history.design.artwork[0] == one
+    told: list[str] = []
+    user.document.told.connect(told.append)
+    user.click("artwork0-out")
+    assert told and told[0].endswith(".")
+    corner = Area(box_path(one.x, one.y, 0.45 * one.width, one.height))
+    area = replace(design_of((corner, Fill())).objects[0], id=0)
+    user.document.edit("Draw", add_objects(user.document.history.design, [area]))
+    user.document.select({user.document.history.design.objects[-1].id})
+    user.settle()
+    user.click("artwork0-out")
+    made = user.document.history.design
+    assert made.objects == () and len(made.artwork[0].look.masks) == 1
+    assert artwork_image(made.artwork[0]).pixelColor(25, 25).red() == 250

@@ -5,6 +5,7 @@ import io
 from msgspec.structs import replace
 from PIL import Image
 
+from jontel.artwork.adjusting import as_seen
 from jontel.artwork.digitize import read_drawing, with_drawing
 from jontel.artwork.drawing import Size
 from jontel.artwork.incoming import as_known
@@ -61,11 +62,11 @@ def digitized(design: Design, number: int, chart: tuple[Thread, ...], colours: i
 
     Of a picture of pixels at most so many ``colours`` are kept.
 
-    Raises ``CannotRead`` where nothing in it can be sewn.
+    It is digitized as it is seen. Raises ``CannotRead`` where nothing in it can be sewn.
     """
     one = design.artwork[number]
     bare = replace(design, artwork=())
-    made = with_drawing(bare, one.data, one.name, chart, Size(width=one.width), colours)
+    made = with_drawing(bare, as_seen(one), one.name, chart, Size(width=one.width), colours)
     fresh = {item.id for item in made.objects} - {item.id for item in design.objects}
     made = transform_objects(made, fresh, (1.0, 0.0, 0.0, 1.0, one.x + one.width / 2, one.y + one.height / 2))
     seen = replace(one, notes=made.artwork[0].notes, dim=max(one.dim, 0.5))

@@ -7,11 +7,12 @@ from msgspec import Meta, Struct
 from jontel.design.figures import Figure
 from jontel.design.ground import Edges, Ground, Hoop, Name, Passes, suited_to
 from jontel.design.kinds import Cover
+from jontel.design.kinds.values import Group, number
 from jontel.design.lettering import Lettering
 from jontel.design.machine import STANDARD, USUAL_RATES, MachineProfile, Rates
 from jontel.design.monogram import Role
 from jontel.design.order import CONNECTIONS, MOST_STEPS, Connections, Instruction, Lock, Step, Strand
-from jontel.design.shapes import Coordinate, Point, Shape
+from jontel.design.shapes import Coordinate, PathData, Point, Shape
 from jontel.design.thread import USUAL, Thread
 
 MOST_OBJECTS, MOST_ARTWORK, MOST_THREADS, MOST_GUIDES, MOST_VERSIONS = 20_000, 60, 1_000, 500, 60
@@ -119,6 +120,29 @@ class StitchObject(Struct, frozen=True, kw_only=True):
         return counted + (self.underlay is not None)
 
 
+LOOK = Group("Look", open=True)
+Part = Annotated[float, Meta(ge=0.0, le=1.0)]
+
+
+class Look(Struct, frozen=True):
+    """How a picture of pixels is seen and digitized; its file stays as it was given.
+
+    Brightness, contrast and sharpness are percent more or less. What is darker than ``one_tone`` percent is black,
+    the rest white; 0 keeps the colours. ``crop`` is what is left, in parts of the whole: left, top, right, bottom.
+    ``masks`` are outlines in parts of the whole that are painted out inside, or outside.
+    """
+
+    brightness: Annotated[float, number("Brightness", -100.0, 100.0, "percent", 5, LOOK)] = 0.0
+    contrast: Annotated[float, number("Contrast", -100.0, 100.0, "percent", 5, LOOK)] = 0.0
+    sharpness: Annotated[float, number("Sharpness", -50.0, 200.0, "percent", 10, LOOK)] = 0.0
+    one_tone: Annotated[float, number("One tone at (0: colours)", 0.0, 100.0, "percent", 5, LOOK)] = 0.0
+    crop: tuple[Part, Part, Part, Part] = (0.0, 0.0, 1.0, 1.0)
+    masks: Annotated[tuple[tuple[PathData, bool], ...], Meta(max_length=200)] = ()
+
+
+AS_GIVEN = Look()
+
+
 class Artwork(Struct, frozen=True):
     """A picture under the stitches, as it was given. Sizes and place (top left) in mm.
 
@@ -135,6 +159,7 @@ class Artwork(Struct, frozen=True):
     visible: bool = True
     dim: Annotated[float, Meta(ge=0.0, le=1.0)] = 0.5
     notes: Annotated[tuple[Annotated[str, Meta(max_length=4000)], ...], Meta(max_length=10_000)] = ()
+    look: Look = AS_GIVEN
 
 
 class Brief(Struct, frozen=True):

@@ -174,6 +174,13 @@ def _design_in(head: Any) -> Design:
 
 def _check(found: Design) -> None:
     """What no type can say of a design. Raises ``CannotRead``."""
+    for one in found.artwork:
+        left, top, right, low = one.look.crop
+        if right <= left or low <= top:
+            raise CannotRead(f"nothing is left of the picture “{one.name[:80]}”")
+        for path, _ in one.look.masks:
+            if any(not math.isfinite(v) or abs(v) > FARTHEST for _, numbers in commands(path) for v in numbers):
+                raise CannotRead(f"an outline over the picture “{one.name[:80]}” leaves the cloth")
     ids = [item.id for item in found.objects]
     if len(set(ids)) != len(ids) or (ids and max(ids) >= found.next_id):
         raise CannotRead("two objects have the same number")

@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from jontel.design import Artwork
+from jontel.design.design import AS_GIVEN, Look
 
 PIXELS = 1400
 KEPT = 8
@@ -17,12 +18,12 @@ KEPT = 8
 
 def artwork_pixmap(one: Artwork) -> QPixmap:
     """The picture; an empty one when the bytes cannot be painted."""
-    return _pixmap(one.data, one.media == "svg", one.width / one.height)
+    return _pixmap(one.data, one.media == "svg", one.width / one.height, one.look)
 
 
 def artwork_image(one: Artwork) -> QImage:
     """The picture as an image; an empty one when the bytes cannot be painted."""
-    return _image(one.data, one.media == "svg", one.width / one.height)
+    return _image(one.data, one.media == "svg", one.width / one.height, one.look)
 
 
 def colours_of(image: QImage) -> NDArray[np.uint8]:
@@ -58,19 +59,20 @@ def colours_in(artwork: Sequence[Artwork], places: Sequence[tuple[float, float]]
 
 
 @lru_cache(maxsize=KEPT)
-def _image(data: bytes, vector: bool, shape: float) -> QImage:
-    return _pixmap(data, vector, shape).toImage()
+def _pixmap(data: bytes, vector: bool, shape: float, look: Look) -> QPixmap:
+    return QPixmap.fromImage(_image(data, vector, shape, look))
 
 
 @lru_cache(maxsize=KEPT)
-def _pixmap(data: bytes, vector: bool, shape: float) -> QPixmap:
+def _image(data: bytes, vector: bool, shape: float, look: Look) -> QImage:
+    """The picture; it may be worked out aside before it is painted."""
     if not vector:
         image = QImage.fromData(data)
         if max(image.width(), image.height()) > PIXELS:
             image = image.scaled(
                 PIXELS, PIXELS, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
             )
-        return QPixmap.fromImage(image)
+        return _looked(image, look)
     from resvg_py import svg_to_bytes  # loaded where a drawing is shown
 
     try:  # with clips, masks and views, which Qt's own renderer knows little of
@@ -78,5 +80,24 @@ def _pixmap(data: bytes, vector: bool, shape: float) -> QPixmap:
         wide = max(1, round(PIXELS * min(shape, 1.0)))
         painted = svg_to_bytes(svg_string=text, width=wide, dpi=96.0)
     except (ValueError, ElementTree.ParseError):
-        return QPixmap()
-    return QPixmap.fromImage(QImage.fromData(bytes(painted)))
+        return QImage()
+    return QImage.fromData(bytes(painted))
+
+
+def _looked(image: QImage, look: Look) -> QImage:
+    """An image under a look."""
+    if look == AS_GIVEN or image.isNull():
+        return image
+    from PIL import Image  # loaded where a picture was changed
+
+    from jontel.artwork.adjusting import adjusted
+
+    plain = image.convertToFormat(QImage.Format.Format_RGBA8888)
+    bits = plain.constBits()
+    assert bits is not None
+    bits.setsize(plain.sizeInBytes())
+    rows = np.frombuffer(bits, np.uint8).reshape(plain.height(), plain.bytesPerLine())
+    pixels = rows[:, : 4 * plain.width()].reshape(plain.height(), plain.width(), 4)
+    made = adjusted(Image.fromarray(pixels, "RGBA"), look)
+    data = made.tobytes()
+    return QImage(data, made.width, made.height, 4 * made.width, QImage.Format.Format_RGBA8888).copy()

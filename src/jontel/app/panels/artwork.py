@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
+from jontel.app.cloth.pictures import artwork_image
 from jontel.app.panels.base import Panel
-from jontel.app.panels.parts import FIELD_WIDTH, NumberField, button, clear, label, rule
+from jontel.app.panels.parts import FIELD_WIDTH, Fold, NumberField, PinnedRow, button, clear, label, rule
 from jontel.app.panels.proposals import ProposalEditor
 from jontel.app.threads import threads
 from jontel.artwork.pictures import fitted_picture, grown_picture
 from jontel.design import Artwork, JontelError
+from jontel.design.design import AS_GIVEN, Look
+from jontel.design.kinds.values import values_of
 from jontel.sewing.resize import scaled
 
 if TYPE_CHECKING:
@@ -92,7 +96,7 @@ class ArtworkPanel(Panel):
         """Show every picture."""
         assert self.document is not None
         artwork = self.document.design.artwork
-        shape = tuple((one.name, one.width, one.visible, one.notes) for one in artwork)
+        shape = tuple((one.name, one.width, one.visible, one.notes, one.look) for one in artwork)
         if shape == self._shown:
             return
         self._shown = shape
@@ -148,11 +152,93 @@ class ArtworkPanel(Panel):
         column.addWidget(
             button("Take this picture away", f"artwork{number}-drop", lambda: self._drop(number), "link")
         )
+        if one.media != "svg":
+            column.addWidget(self._look(number, one))
         if one.notes:
             column.addWidget(label("NOT DIGITIZED", "section"))
             for note in one.notes:
                 column.addWidget(label(note, "attention", wrap=True))
         return card
+
+    def _look(self, number: int, one: Artwork) -> QWidget:
+        """How a picture is seen, folded away where nothing was changed."""
+        fold = Fold("Look, crop and paint out", f"artwork{number}-look", self.theme, one.look != AS_GIVEN)
+        rows = fold.body
+        for value in values_of(Look):
+            name = f"artwork{number}-{value.field}"
+            field = NumberField(name, value.title, value.unit, value.low, value.high, value.step)
+            field.show_value(getattr(one.look, value.field), False, self.unit)
+            field.entered.connect(
+                lambda given, field=value.field, title=value.title: self._seen_so(
+                    number, title, lambda art: replace(art, look=replace(art.look, **{field: given}))
+                )
+            )
+            rows.addWidget(PinnedRow(value.title, field, None, self.theme))
+        left, top, right, low = one.look.crop
+        for k, (side, part) in enumerate((("left", left), ("top", top), ("right", 1 - right), ("bottom", 1 - low))):
+            field = NumberField(f"artwork{number}-crop-{side}", f"Cut off at the {side}", "percent", 0, 95, 1)
+            field.show_value(100 * part, False, self.unit)
+            field.entered.connect(lambda given, k=k: self._crop(number, k, given / 100))
+            rows.addWidget(PinnedRow(f"Cut off at the {side}", field, None, self.theme))
+        rows.addWidget(
+            label(
+                "Draw an area over the picture and select it, to take what it covers out of it.", "muted", wrap=True
+            )
+        )
+        acts = QHBoxLayout()
+        for words, name, inside in (("Paint it out", "out", True), ("Keep only it", "only", False)):
+            acts.addWidget(button(words, f"artwork{number}-{name}", lambda inside=inside: self._mask(number, inside)))
+        rows.addLayout(acts)
+        if one.look != AS_GIVEN:
+            rows.addWidget(
+                button("As it was given", f"artwork{number}-given", lambda: self._as_given(number), "link")
+            )
+        return fold
+
+    def _seen_so(self, number: int, title: str, change: Callable[[Artwork], Artwork]) -> None:
+        """Change a picture once it is known how it looks then, which is worked out aside."""
+        document = self.document
+        if document is None:
+            return
+        design = document.history.design
+        changed = change(design.artwork[number])
+        artwork = tuple(changed if k == number else one for k, one in enumerate(design.artwork))
+
+        def done(_seen: object) -> None:
+            if document.history.design is design:
+                document.edit(title, replace(design, artwork=artwork))
+
+        document.ask(lambda: artwork_image(changed), done)
+
+    def _crop(self, number: int, side: int, part: float) -> None:
+        from jontel.artwork.adjusting import LEAST_PART, cropped
+
+        def change(one: Artwork) -> Artwork:
+            sides = list(one.look.crop)
+            sides[side] = part if side < 2 else 1 - part
+            across = sides[side % 2 :: 2]
+            if across[1] - across[0] < LEAST_PART:
+                return one
+            return cropped(one, *sides)
+
+        self._seen_so(number, "Crop", change)
+
+    def _mask(self, number: int, inside: bool) -> None:
+        """Paint out what the selected areas cover, or all but that."""
+        from jontel.artwork.adjusting import masked
+
+        if self.document is not None:
+            try:
+                made = masked(self.document.history.design, number, self.document.selected(), inside)
+            except JontelError as refused:
+                self.document.told.emit(str(refused))
+                return
+            self.document.edit("Paint out" if inside else "Keep only that", made)
+
+    def _as_given(self, number: int) -> None:
+        from jontel.artwork.adjusting import cropped
+
+        self._seen_so(number, "As it was given", lambda one: replace(cropped(one, 0, 0, 1, 1), look=AS_GIVEN))
 
     def _changed(self, number: int, **values: object) -> tuple[Artwork, ...]:
         assert self.document is not None
