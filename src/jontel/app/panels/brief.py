@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
+from msgspec import Struct
 from msgspec.structs import replace
 from PyQt6.QtCore import QSettings, QSize, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -127,19 +128,9 @@ class BriefPanel(Panel):
         rows = QVBoxLayout(self.machine_body)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(4)
-        self.machine_fields: dict[str, NumberField] = {}
-        for value in values_of(MachineProfile):
-            field = NumberField(f"machine-{value.field}", value.title, value.unit, value.low, value.high, value.step)
-            field.entered.connect(lambda number, name=value.field: self._take_machine(name, number))
-            rows.addWidget(PinnedRow(value.title, field, None, self.theme))
-            self.machine_fields[value.field] = field
+        self.machine_fields = self._fields(rows, MachineProfile, "machine", self._take_machine)
         rows.addWidget(label("RATES", "section"))
-        self.rate_fields: dict[str, NumberField] = {}
-        for value in values_of(Rates):
-            field = NumberField(f"rate-{value.field}", value.title, value.unit, value.low, value.high, value.step)
-            field.entered.connect(lambda number, name=value.field: self._take_rate(name, number))
-            rows.addWidget(PinnedRow(value.title, field, None, self.theme))
-            self.rate_fields[value.field] = field
+        self.rate_fields = self._fields(rows, Rates, "rate", self._take_rate)
         self.machine_body.hide()
         self.body.addWidget(self.machine_body)
         self.body.addWidget(label("THREADS", "section"))
@@ -300,6 +291,18 @@ class BriefPanel(Panel):
             hoop = replace(self.document.history.design.brief.hoop, **sizes)
             hoop = replace(hoop, name=f"Own {hoop.width:g} x {hoop.height:g}")
             self.document.edit(f"Hoop {hoop.name}", set_hoop(self.document.history.design, hoop))
+
+    def _fields(
+        self, rows: QVBoxLayout, kind: type[Struct], prefix: str, take: Callable[[str, float], None]
+    ) -> dict[str, NumberField]:
+        """A field for each declared value."""
+        found: dict[str, NumberField] = {}
+        for value in values_of(kind):
+            field = NumberField(f"{prefix}-{value.field}", value.title, value.unit, value.low, value.high, value.step)
+            field.entered.connect(lambda number, name=value.field: take(name, number))
+            rows.addWidget(PinnedRow(value.title, field, None, self.theme))
+            found[value.field] = field
+        return found
 
     def _fold_machine(self) -> None:
         self.machine_body.setVisible(not self.machine_body.isVisible())

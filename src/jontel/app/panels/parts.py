@@ -53,6 +53,16 @@ def rule() -> QFrame:
     return made
 
 
+def card() -> tuple[QFrame, QVBoxLayout]:
+    """A box that stands out from the panel, and the column in it."""
+    made = QFrame()
+    made.setProperty("role", "card")
+    column = QVBoxLayout(made)
+    column.setContentsMargins(10, 8, 10, 6)
+    column.setSpacing(2)
+    return made, column
+
+
 def button(words: str, name: str, does: Callable[[], object], kind: str = "") -> QPushButton:
     """A push button."""
     made = QPushButton(words)

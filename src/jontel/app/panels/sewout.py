@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QFileDialog,
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -22,7 +21,7 @@ from PyQt6.QtWidgets import (
 from jontel.app.panels.base import Panel
 from jontel.app.panels.charts import ChartsBox
 from jontel.app.panels.machine import MachineBox
-from jontel.app.panels.parts import button, clear, label, restyle, rule
+from jontel.app.panels.parts import button, card, clear, label, restyle, rule
 from jontel.app.panels.versions import VersionsBox
 from jontel.app.session import Document
 from jontel.design import Design, JontelError
@@ -269,11 +268,7 @@ class SewOutPanel(Panel):
             self._totals[k].setText(number)
 
     def _card(self, number: int, finding: Finding) -> QWidget:
-        card = QFrame()
-        card.setProperty("role", "card")
-        column = QVBoxLayout(card)
-        column.setContentsMargins(10, 8, 10, 6)
-        column.setSpacing(2)
+        made, column = card()
         words = label(finding.sentence, wrap=True)
         words.setProperty("severity", finding.severity)
         restyle(words)
@@ -282,7 +277,7 @@ class SewOutPanel(Panel):
         row.addWidget(button("Show", "showFinding", lambda: self._show(number), "link"))
         if len(finding.fixes) == 1:
             row.addWidget(button("Mend it", "mendFinding", lambda: self._mend(number, 0), "link"))
-            card.setToolTip(finding.fixes[0].label)
+            made.setToolTip(finding.fixes[0].label)
         row.addStretch(1)
         accepting = button("Accept", "acceptFinding", lambda: self._accept(number), "link")
         accepting.setToolTip("It is meant so: remembered with the design, and not counted from now on.")
@@ -292,20 +287,16 @@ class SewOutPanel(Panel):
             for which, fix in enumerate(finding.fixes):
                 name = "mendFinding" if which == 0 else f"mendFinding{which}"
                 column.addWidget(button(fix.label, name, lambda which=which: self._mend(number, which), "link"))
-        return card
+        return made
 
     def _accepted_card(self, number: int, finding: Finding) -> QWidget:
-        card = QFrame()
-        card.setProperty("role", "card")
-        column = QVBoxLayout(card)
-        column.setContentsMargins(10, 8, 10, 6)
-        column.setSpacing(2)
+        made, column = card()
         column.addWidget(label(finding.sentence, "muted", wrap=True))
         row = QHBoxLayout()
         row.addStretch(1)
         row.addWidget(button("Count it again", f"countFinding{number}", lambda: self._count_again(number), "link"))
         column.addLayout(row)
-        return card
+        return made
 
     def _accept(self, number: int) -> None:
         finding = self._finding(number)

@@ -9,9 +9,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPixmap
-from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from jontel.app.panels.parts import button, clear, label
+from jontel.app.panels.parts import button, card, clear, label
 from jontel.app.session import Document
 from jontel.design import Design
 from jontel.design.design import Version
@@ -84,11 +84,7 @@ class VersionsBox(QWidget):
             self.rows.addWidget(self._card(number, versions[number]))
 
     def _card(self, number: int, version: Version) -> QWidget:
-        card = QFrame()
-        card.setProperty("role", "card")
-        column = QVBoxLayout(card)
-        column.setContentsMargins(10, 8, 10, 6)
-        column.setSpacing(2)
+        made, column = card()
         column.addWidget(label(f"{version.name}  ·  {version.when}", wrap=True))
         if version.note:
             column.addWidget(label(version.note, "muted", wrap=True))
@@ -121,7 +117,7 @@ class VersionsBox(QWidget):
             row.addWidget(button(words, f"{name}{number}", does, "link"))
         row.addStretch(1)
         column.addLayout(row)
-        return card
+        return made
 
     def _keep(self) -> None:
         if self._document is None:
