@@ -15,10 +15,12 @@ from jontel.demo import crest, name_bar
 from jontel.design import Area, CannotRead, Design, Fill, Line, Run, Satin
 from jontel.design.edits import use_thread
 from jontel.design.errors import CannotDo
-from jontel.files.formats import export, read_movements, stitches_as_design
+from jontel.files.formats import export, movements_in, read_movements, stitches_as_design
 from jontel.files.working import decode, encode
 from jontel.geometry.bending import nodes_removed
 from jontel.geometry.nodes import chains_of, path_through
+from jontel.machine.head import Movement
+from jontel.recovering.recover import recovered
 from jontel.recovering.stitches import as_they_are
 from jontel.sewing.plan import SewPlan, plan
 from jontel.shaping.freezing import frozen
@@ -130,3 +132,27 @@ def test_any_needle_points_stay_what_they_are_unless_no_machine_can_sew_them(
     again = plan(made)
     assert not again.failures
     assert points(again) == pytest.approx(points(sewn), abs=1e-3)
+
+
+@pytest.mark.parametrize("ending", [".csv", ".ngc"])
+@pytest.mark.parametrize("make", [recovered, as_they_are])
+def test_places_and_lengths_that_no_cloth_has_are_told_and_take_no_memory(make, ending: str, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    path = tmp_path / f"file{ending}"
+    export(design_of((Line("M-20 0 L20 0", 0.4), Run())), path)
+    text = path.read_text()
+    far = "99999999" if ending == ".csv" else "X99999999"
+    lines = text.split("\n")
+    at = next(
+        k for k, line in enumerate(lines) if (",stitch," in line if ending == ".csv" else line.startswith("G0"))
+    )
+    cells = lines[at].split("," if ending == ".csv" else " ")
+    cells[1] = far
+    lines[at] = ("," if ending == ".csv" else " ").join(cells)
+    with pytest.raises(CannotRead) as told:
+        movements_in("\n".join(lines).encode(), path.name)
+    assert f"Line {at + 1} of {path.name}" in str(told.value) and "10 m" in str(told.value)
+    moves = [Movement(1, Kind.THREAD, 0.0, 0.0, "1001")]
+    moves += [Movement(k + 2, Kind.STITCH, 9000.0 * (-1) ** k, 0.0) for k in range(1000)]
+    with pytest.raises(CannotRead) as told:
+        make(moves, path.name, find_ground("Woven twill"), find_hoop("130 x 180"), thread_chart())
+    assert "6,000 m of thread" in str(told.value)

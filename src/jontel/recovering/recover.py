@@ -36,7 +36,7 @@ from jontel.machine.head import Movement
 from jontel.recovering.covers import covers_in
 from jontel.recovering.shapes import area_of, columns_of, spacing_of, taken_in
 from jontel.recovering.strokes import OPEN, strokes_of
-from jontel.recovering.threads import Block, Ints, blocks_of
+from jontel.recovering.threads import Block, Ints, sound_blocks_of
 
 AS_SEWN = Edges(pull=0.0, pull_percent=0.0, push=0.0, pull_x=0.0, pull_y=0.0)
 BENEATH = 0.25
@@ -54,7 +54,6 @@ RIM = 1.3
 """An underlay no farther inside than this, mm, along most of its way runs along the rim."""
 SOME = 6.0
 """Less underlay, mm, tells no pass."""
-MOST_STITCHES = 1_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,11 +71,7 @@ def recovered(
     movements: Sequence[Movement], name: str, ground: Ground, hoop: Hoop, chart: tuple[Thread, ...]
 ) -> Design:
     """The design in the ``movements`` of a stitch file. Raises ``CannotRead``."""
-    blocks = blocks_of(movements)
-    if not blocks:
-        raise CannotRead(f"{name} holds no stitches; there is nothing to recover.")
-    if sum(len(block) for block in blocks) > MOST_STITCHES:
-        raise CannotRead(f"{name} holds over {MOST_STITCHES:,} stitches; recover a part of it.")
+    blocks = sound_blocks_of(movements, name)
     threads = threads_of([block.thread for block in blocks], chart)
     found = [_covers(block) for block in blocks]
     later: list[BaseGeometry] = [shapely.MultiPolygon()]

@@ -6,15 +6,14 @@ import numpy as np
 
 from jontel.design.design import Brief, Design, StitchObject
 from jontel.design.edits import add_objects
-from jontel.design.errors import CannotRead
 from jontel.design.ground import Ground, Hoop
 from jontel.design.shapes import Line
 from jontel.design.stopping import go_on
 from jontel.design.thread import Thread
 from jontel.geometry.polyline import Floats
 from jontel.machine.head import Movement
-from jontel.recovering.recover import MOST_STITCHES, threads_of
-from jontel.recovering.threads import blocks_of
+from jontel.recovering.recover import threads_of
+from jontel.recovering.threads import sound_blocks_of
 from jontel.shaping.freezing import AS_PLACED, MOST, as_stitches
 
 
@@ -25,11 +24,7 @@ def as_they_are(
 
     Raises ``CannotRead``.
     """
-    blocks = blocks_of(movements)
-    if not blocks:
-        raise CannotRead(f"{name} holds no stitches.")
-    if sum(len(block) for block in blocks) > MOST_STITCHES:
-        raise CannotRead(f"{name} holds over {MOST_STITCHES:,} stitches; take a part of it.")
+    blocks = sound_blocks_of(movements, name)
     threads = threads_of([block.thread for block in blocks], chart)
     items: list[StitchObject] = []
     for block, thread in zip(blocks, threads, strict=True):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jontel.design.errors import CannotRead
 from jontel.geometry.polyline import Floats
 from jontel.machine.head import Movement
 from jontel.stitching.stitches import Kind
@@ -37,6 +38,21 @@ class Block:
     def length(self) -> Floats:
         """How long each stitch is, (n,)."""
         return np.asarray(np.hypot(*self.way.T))
+
+
+MOST_STITCHES, MOST_METRES = 1_000_000, 6_000
+
+
+def sound_blocks_of(movements: Iterable[Movement], name: str) -> list[Block]:
+    """The stitches of every thread in a file. Raises ``CannotRead`` for one that holds none, or far too much."""
+    blocks = blocks_of(movements)
+    if not blocks:
+        raise CannotRead(f"{name} holds no stitches; there is nothing to recover.")
+    if sum(len(block) for block in blocks) > MOST_STITCHES:
+        raise CannotRead(f"{name} holds over {MOST_STITCHES:,} stitches; recover a part of it.")
+    if sum(float(block.length.sum()) for block in blocks) > 1000.0 * MOST_METRES:
+        raise CannotRead(f"{name} lays over {MOST_METRES:,} m of thread, more than any design; recover a part of it.")
+    return blocks
 
 
 def blocks_of(movements: Iterable[Movement]) -> list[Block]:
