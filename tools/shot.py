@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QPushButton  # noqa: E402
 
 from jontel.app.jobs import end_all  # noqa: E402
 from jontel.app.panels.artwork import ArtworkPanel  # noqa: E402
+from jontel.app.panels.charts import ChartsBox  # noqa: E402
 from jontel.app.panels.parts import NumberField  # noqa: E402
 from jontel.app.panels.stitch import StitchPanel  # noqa: E402
 from jontel.app.session import Document  # noqa: E402
@@ -230,6 +231,16 @@ def main(out: Path, wanted: set[str]) -> None:
     foreseen(window)
     shot("sew-out")
     document.show_moment(None)
+    charts = window.findChild(ChartsBox)
+    assert charts is not None
+    charts.heading.click()
+    charts.deep.setChecked(True)
+    for _ in range(60):
+        settle(window)
+        if window.canvas.depth_map.depth is not None and charts.time.charts is not None:
+            break
+    shot("charts")
+    charts.heading.click()
     window.show_stage(stages["Stitch"])
     window.canvas.set_view("forecast")
     foreseen(window)
