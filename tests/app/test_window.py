@@ -102,6 +102,24 @@ def test_playback_runs_in_machine_time_and_stops_at_the_end(crest_user: User) ->
     assert crest_user.document.playhead is None
 
 
+def test_what_is_selected_is_played_again_and_again(crest_user: User) -> None:
+    crest_user.stage("Sew-out")
+    crest_user.select("Moon")
+    transport, document = crest_user.window.transport, crest_user.document
+    assert document.sewn is not None
+    share = document.sewn.by_object[crest_user.object("Moon").id]
+    crest_user.bot.mouseClick(transport.buttons["loop"], Qt.MouseButton.LeftButton)
+    transport.speed.setCurrentIndex(4)
+    seen: list[int] = []
+    transport.toggle()
+    document.playhead_changed.connect(lambda: seen.append(document.playhead or 0))
+    crest_user.bot.waitUntil(lambda: any(b < a for a, b in itertools.pairwise(seen)), timeout=20_000)
+    assert transport.playing and all(share.first - 1 <= row <= share.last + 1 for row in seen)
+    transport.toggle()
+    crest_user.keys(crest_user.window, Qt.Key.Key_P, Qt.KeyboardModifier.ShiftModifier)
+    assert not transport.loop.isChecked()
+
+
 def test_steps_go_by_stitch_object_and_thread(crest_user: User) -> None:
     transport, document = crest_user.window.transport, crest_user.document
     plan = crest_user.plan

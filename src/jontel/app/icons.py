@@ -29,6 +29,7 @@ STITCHES = {
     "tool rectangle": "M3.5 5 L16.5 5 L16.5 15 L3.5 15 Z",
     "tool ellipse": "M3 10 C3 2.5 17 2.5 17 10 C17 17.5 3 17.5 3 10 Z",
     "tool letter": "M3 17 L9 3 L15 17 M5.2 12 L12.8 12 M18 3 L18 17 M16.6 3 L19.4 3 M16.6 17 L19.4 17",
+    "loop": "M5 6 C1 6 1 14 5 14 L14.5 14 M15 6 L6 6 M15 6 C19 6 19 14 15 14 M9 3.2 L6 6 L9 8.8 M12 11.2 L15 14 L12 16.8",
     "tool shape": "M4 15 L6 5 L13 3.5 L17 9 L12 16.5 Z",
     **{kind.name: kind.traits.icon for kind in COVERS},
     **{kind_name(kind()): traits.icon for kind, traits in UNDERLAYS.items()},

@@ -52,6 +52,9 @@ class Transport(QWidget):
             ("to end", "On to the last stitch", lambda: self.go(None)),
         ):
             row.addWidget(self._button(picture, title, does))
+        self.loop = self._button("loop", "Play what is selected, or all, again and again", self._say)
+        self.loop.setCheckable(True)
+        row.addWidget(self.loop)
         self.moment = QLabel()
         self.moment.setObjectName("moment")
         row.addSpacing(6)
@@ -121,12 +124,28 @@ class Transport(QWidget):
         if self.playing:
             self.pause()
         elif self.document is not None and self.document.sewn is not None and len(self.document.sewn.plan):
+            estimate = self.document.sewn.estimate
             if self.document.playhead is None:
                 self.document.show_moment(0)
-            self._seconds = self.document.sewn.estimate.at(self.document.playhead or 0)
+            self._seconds = estimate.at(self.document.playhead or 0)
+            begin, end = self._range()
+            if self.loop.isChecked() and not begin <= self._seconds < end:
+                self._seconds = begin
+                self.document.show_moment(estimate.row_at(begin))
             self._since.start()
             self._timer.start()
             self.buttons["play"].setIcon(icon("pause", self.theme.ink))
+
+    def _range(self) -> tuple[float, float]:
+        """The moments between which it is played again and again: of what is selected, or of all."""
+        document = self.document
+        sewn = document.sewn if document is not None else None
+        if document is None or sewn is None:
+            return 0.0, 0.0
+        chosen = [share for share in sewn.shares if share.object in document.selection]
+        if not chosen:
+            return 0.0, sewn.totals.seconds
+        return min(share.start for share in chosen), max(share.stop for share in chosen)
 
     def pause(self) -> None:
         """Stop the needle."""
@@ -139,8 +158,11 @@ class Transport(QWidget):
             return
         sewn = self.document.sewn
         self._seconds += self._since.restart() / 1000 * SPEEDS[self.speed.currentIndex()]
+        begin, end = self._range()
+        if self.loop.isChecked() and self._seconds >= end:
+            self._seconds = begin
         row = sewn.estimate.row_at(self._seconds)
-        if row >= len(sewn.plan) - 1:
+        if row >= len(sewn.plan) - 1 and not self.loop.isChecked():
             self.document.show_moment(None)
             self.pause()
         else:
