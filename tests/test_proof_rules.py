@@ -192,3 +192,20 @@ def test_what_weighs_more_on_some_cloth_is_something_that_a_rule_says() -> None:
     )
     for kinds in weighing.SPOILS.values():
         assert all(f'"{kind}"' in rules for kind in kinds)
+
+
+def test_thread_that_is_carried_over_open_cloth_is_told_and_cut() -> None:
+    boxes = ((Area(box_path(30.0 * k, 0, 8, 8)), Fill(), "1001") for k in range(2))
+    design = design_of(*boxes)
+    assert not told(design, "open float")
+    carried = change_objects(design, {1}, lambda item: replace(item, ends=replace(item.ends, trim="never")))
+    (float_,) = told(carried, "open float")
+    assert float_.objects == (2,) and float_.place is not None and 8 < float_.place[0] < 30
+    assert "2" in float_.sentence
+    mended(carried, "open float")
+    inside = design_of((Line("M0 0 L10 0 M40 0 L50 0", 0.4), Run()))
+    kept = change_objects(inside, {1}, lambda item: replace(item, ends=replace(item.ends, leave=50.0)))
+    assert [one.objects for one in told(kept, "open float")] == [(1,)]
+    mended(kept, "open float")
+    sunk = replace(kept, connections=replace(kept.connections, sink_over=4.0))
+    assert not told(sunk, "open float"), "the needle goes down on the way"
