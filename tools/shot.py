@@ -237,7 +237,7 @@ def main(out: Path, wanted: set[str]) -> None:
     charts.deep.setChecked(True)
     for _ in range(60):
         settle(window)
-        if window.canvas.depth_map.depth is not None and charts.time.charts is not None:
+        if window.canvas.depth_map.seen is not None and charts.time.charts is not None:
             break
     shot("charts")
     charts.heading.click()

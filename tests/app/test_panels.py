@@ -503,7 +503,7 @@ def test_charts_are_shown_and_thread_is_seen_to_be_deep_on_the_cloth(crest_user:
     before = crest_user.window.canvas.grab().toImage()
     crest_user.click("showDepth")
     depth = crest_user.window.canvas.depth_map
-    crest_user.bot.waitUntil(lambda: depth.depth is not None)
+    crest_user.bot.waitUntil(lambda: depth.seen is not None)
     assert crest_user.window.canvas.grab().toImage() != before
     crest_user.stage("Order")
     assert not depth.wanted, "it belongs to the charts"

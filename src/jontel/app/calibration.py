@@ -108,7 +108,7 @@ class CalibrationDialog(QDialog):
         self.ground, self._folder, self._aside = ground, folder, aside
         self._made: Design = swatch(ground)
         self._found: Fitted | None = None
-        self._pictured: dict[str, float] = {}
+        self._on_picture = False
         self.values: dict[str, float] = {}
         self.fields: dict[str, _Field] = {}
         whole = QHBoxLayout(self)
@@ -175,14 +175,14 @@ class CalibrationDialog(QDialog):
             self.values.pop(name, None)
         else:
             self.values[name] = mm
-        self._pictured = {}
+        self._on_picture = False
         self.fields[name].show_value(mm, False, "mm")
         self._count()
 
     def _count(self) -> None:
         from jontel.forecast.calibrating import LEAST
 
-        count = len(self._pictured or self.values)
+        count = len(self.values)
         self._found = None
         self.keep.setEnabled(False)
         self.work.setEnabled(count >= LEAST)
@@ -221,14 +221,14 @@ class CalibrationDialog(QDialog):
         if found is None:
             return
         self.values = dict(found)
-        self._pictured = {} if path.suffix.lower() == ".csv" else dict(found)
+        self._on_picture = path.suffix.lower() != ".csv"
         for one, field in self.fields.items():
             field.show_value(found.get(one), False, "mm")
         self._count()
 
     def _work(self) -> None:
         """Work the ground out."""
-        values, pictured, ground = dict(self.values), bool(self._pictured), self.ground
+        values, pictured, ground = dict(self.values), self._on_picture, self.ground
 
         def work() -> Fitted:
             from jontel.forecast.calibrating import fitted

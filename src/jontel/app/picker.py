@@ -2,15 +2,27 @@
 
 from collections.abc import Callable, Mapping
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from jontel.app.icons import swatch
 from jontel.app.panels.parts import FACTS, FactsDelegate
+from jontel.app.threads import threads
 from jontel.design import Thread
 from jontel.design.thread import colour_distance
 from jontel.files.threadbox import Stock
+
+
+def pick_thread(
+    parent: QWidget, place: QPoint, like: Thread, take: Callable[[Thread], None], known: tuple[Thread, ...] = ()
+) -> "ThreadPicker":
+    """Offer the user's threads and those ``known`` to the design, at a place on the screen."""
+    box = threads().box
+    made = ThreadPicker(parent, box.offered(known), like, take, box.stock)
+    made.move(place)
+    made.show()
+    return made
 
 
 class ThreadPicker(QFrame):

@@ -14,6 +14,7 @@ from jontel.design.errors import CannotDo
 from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.region import Region
+from jontel.sewing.costs import Costs, costs_of
 from jontel.sewing.estimate import Estimate, Share, Totals, estimate, shares, totals
 from jontel.sewing.plan import Entry, Piece, SewPlan, plan
 from jontel.sewing.proof import Finding, proof
@@ -35,6 +36,7 @@ class Sewn:
     estimate: Estimate
     shares: tuple[Share, ...]
     totals: Totals
+    costs: Costs
     findings: tuple[Finding, ...] = ()
     accepted: tuple[Finding, ...] = ()
     proofed: bool = False
@@ -65,7 +67,9 @@ def sewn_of(design: Design, before: Sewn | None = None, progress: Callable[[int,
     """The stitches of ``design`` and what they take, not yet proofed; worked out from those ``before``."""
     sewn = plan(design, before.plan if before else None, progress)
     findings, accepted = (before.findings, before.accepted) if before else ((), ())
-    return Sewn(design, sewn, estimate(sewn), shares(sewn), totals(sewn), findings, accepted)
+    sums = totals(sewn)
+    costs = costs_of(sewn, sewn.drawn, sums)
+    return Sewn(design, sewn, estimate(sewn), shares(sewn), sums, costs, findings, accepted)
 
 
 def proofed(sewn: Sewn) -> Sewn:

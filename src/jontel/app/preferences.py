@@ -1,6 +1,7 @@
 """What the user chose that counts for all designs: kept between sessions, and never trusted blindly."""
 
 from pathlib import Path
+from typing import TypeVar
 
 import msgspec
 import platformdirs
@@ -11,22 +12,25 @@ from PyQt6.QtWidgets import QWidget
 from jontel.design.machine import STANDARD, USUAL_RATES, MachineProfile, Rates
 
 MOST_RECENT = 8
+Kept = TypeVar("Kept", bound=msgspec.Struct)
 
 
 def machine_of(settings: QSettings) -> MachineProfile:
     """The machine that new designs are sewn on."""
-    try:
-        return msgspec.json.decode(str(settings.value("machine", "")), type=MachineProfile)
-    except msgspec.DecodeError:
-        return STANDARD
+    return _kept(settings, "machine", STANDARD)
 
 
 def rates_of(settings: QSettings) -> Rates:
     """What the shop pays, for new designs."""
+    return _kept(settings, "rates", USUAL_RATES)
+
+
+def _kept(settings: QSettings, name: str, usual: Kept) -> Kept:
+    """What is kept under a name, or what is usual where that is nothing that can be read."""
     try:
-        return msgspec.json.decode(str(settings.value("rates", "")), type=Rates)
+        return msgspec.json.decode(str(settings.value(name, "")), type=type(usual))
     except msgspec.DecodeError:
-        return USUAL_RATES
+        return usual
 
 
 def own_grounds_folder() -> Path:

@@ -21,7 +21,7 @@ from jontel.design.design import MOST_OBJECTS
 from jontel.design.edits import with_locked_kept
 from jontel.design.kinds import Underlay
 from jontel.design.shapes import Lines
-from jontel.design.words import listed
+from jontel.design.words import quoted
 from jontel.files import working
 from jontel.files.atomic import write_whole
 from jontel.files.autosave import Autosave, Slot
@@ -31,8 +31,6 @@ from jontel.sewing.plan import Entry, plan
 from jontel.shaping.outlines import Made
 
 SHOW_PROGRESS_AFTER = 300
-MOST_NAMED = 3
-"""So many objects that are locked are named, the rest counted."""
 
 
 class Document(QObject):
@@ -185,10 +183,8 @@ class Document(QObject):
         if not locked_too:
             design, held = with_locked_kept(self.history.design, design)
             if held:
-                names = listed([f"“{name}”" for name in held[:MOST_NAMED]])
-                more = f" and {len(held) - MOST_NAMED} more" if len(held) > MOST_NAMED else ""
                 are, stays, them = ("is", "stays", "it") if len(held) == 1 else ("are", "stay", "them")
-                self.told.emit(f"{names}{more} {are} locked and {stays} as before: unlock {them} to change {them}.")
+                self.told.emit(f"{quoted(held)} {are} locked and {stays} as before: unlock {them} to change {them}.")
         if len(design.objects) > MOST_OBJECTS:
             self.troubled.emit(
                 f"A design holds at most {MOST_OBJECTS:,} objects: this would be more, and was not done."

@@ -382,8 +382,7 @@ class NeedleTrack(QWidget):
         elif sewn is not None and abs(event.position().x() - drag.start.x()) >= DRAG_FROM:
             drag.moved, drag.x = True, event.position().x()
             if self.document is not None:
-                design, before = self.document.history.design, self._before(sewn, drag.x)
-                self.what_if.ask(self.document, resewn(design, self.document.selection, before))
+                self.what_if.ask(self.document, self._before(sewn, drag.x))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:

@@ -128,10 +128,11 @@ class Transport(QWidget):
             if self.document.playhead is None:
                 self.document.show_moment(0)
             self._seconds = estimate.at(self.document.playhead or 0)
-            begin, end = self._range()
-            if self.loop.isChecked() and not begin <= self._seconds < end:
-                self._seconds = begin
-                self.document.show_moment(estimate.row_at(begin))
+            if self.loop.isChecked():
+                begin, end = self._range()
+                if not begin <= self._seconds < end:
+                    self._seconds = begin
+                    self.document.show_moment(estimate.row_at(begin))
             self._since.start()
             self._timer.start()
             self.buttons["play"].setIcon(icon("pause", self.theme.ink))
@@ -158,9 +159,9 @@ class Transport(QWidget):
             return
         sewn = self.document.sewn
         self._seconds += self._since.restart() / 1000 * SPEEDS[self.speed.currentIndex()]
-        begin, end = self._range()
-        if self.loop.isChecked() and self._seconds >= end:
-            self._seconds = begin
+        if self.loop.isChecked():
+            begin, end = self._range()
+            self._seconds = begin if self._seconds >= end else self._seconds
         row = sewn.estimate.row_at(self._seconds)
         if row >= len(sewn.plan) - 1 and not self.loop.isChecked():
             self.document.show_moment(None)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from jontel.design import Design
 from jontel.design.words import many
+from jontel.sewing.gathering import resewn
 from jontel.sewing.plan import SewPlan, plan
 
 if TYPE_CHECKING:
@@ -47,15 +48,16 @@ class WhatIf(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self.words = ""
-        self._wanted: tuple[Document, Design] | None = None
+        self._wanted: tuple[Document, Design, frozenset[int], int | None] | None = None
         self._under_way = False
         self._soon = QTimer(self, singleShot=True, interval=RESTED)
         self._soon.timeout.connect(self._ask)
 
-    def ask(self, document: Document, design: Design) -> None:
-        """Another order is under the mouse."""
-        if self._wanted is None or self._wanted[1].objects != design.objects:
-            self._wanted, self.words = (document, design), ""
+    def ask(self, document: Document, before: int | None) -> None:
+        """What is selected would be sewn just before another object, or last."""
+        wanted = (document, document.history.design, document.selection, before)
+        if self._wanted is None or any(a is not b and a != b for a, b in zip(wanted, self._wanted, strict=True)):
+            self._wanted, self.words = wanted, ""
             self._soon.start()
 
     def end(self) -> None:
@@ -68,12 +70,12 @@ class WhatIf(QObject):
         sewn = wanted[0].sewn if wanted is not None else None
         if wanted is None or sewn is None or self._under_way:
             return
-        document, design = wanted
+        document, design, ids, before = wanted
         now = sewn.plan
         self._under_way = True
 
         def work() -> tuple[Gaps, Gaps]:
-            return gaps_in(now), gaps_in(plan(design, now))
+            return gaps_in(now), gaps_in(plan(resewn(design, ids, before), now))
 
         def done(found: tuple[Gaps, Gaps]) -> None:
             self._under_way = False

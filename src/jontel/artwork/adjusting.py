@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from PIL import Image, ImageDraw, ImageEnhance
 
 from jontel.artwork.picture import open_picture
-from jontel.design.design import Artwork, Design, Look, StitchObject
+from jontel.design.design import AS_GIVEN, Artwork, Design, Look, StitchObject
 from jontel.design.errors import CannotDo
 from jontel.design.paths import transform_path
 from jontel.design.shapes import Area
@@ -20,7 +20,7 @@ MOST_MASKS = 200
 
 def adjusted(image: Image.Image, look: Look) -> Image.Image:
     """An RGBA picture under a look. What is painted out is clear, or like its corners where nothing of it is."""
-    if look == Look():
+    if look == AS_GIVEN:
         return image
     image = image.copy()
     ground = _ground(image)
@@ -60,7 +60,7 @@ def _ground(image: Image.Image) -> tuple[int, int, int, int]:
 
 def as_seen(one: Artwork) -> bytes:
     """The bytes of a picture as it is to be seen: its file's where nothing was changed. Raises ``CannotRead``."""
-    if one.look == Look() or one.media == "svg":
+    if one.look == AS_GIVEN or one.media == "svg":
         return one.data
     out = io.BytesIO()
     adjusted(open_picture(one.data, one.name), one.look).save(out, "PNG", compress_level=1)

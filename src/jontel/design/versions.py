@@ -13,11 +13,10 @@ from jontel.design.lettering import Lettering
 from jontel.design.machine import MachineProfile
 from jontel.design.paths import commands
 from jontel.design.shapes import Area, Column, Line, Shape
-from jontel.design.words import listed, many
+from jontel.design.words import quoted
 
 SAME = 0.005
 """Lengths that differ by less, mm, are the same in words."""
-NAMED = 4
 UNITS = {"length": " mm", "stitch": " mm", "spacing": " mm", "percent": " %", "angle": "°"}
 
 
@@ -57,7 +56,7 @@ def differences(before: Design, after: Design) -> tuple[str, ...]:
     found = _of_briefs(before, after)
     for word, ids, items in (("New", now.keys() - old.keys(), now), ("Gone", old.keys() - now.keys(), old)):
         if ids:
-            found.append(f"{word}: {_names([items[one] for one in sorted(ids)])}.")
+            found.append(f"{word}: {quoted([items[one].name for one in sorted(ids)])}.")
     for identity, item in now.items():
         if identity in old and old[identity] != item:
             told = _of_objects(old[identity], item, before, after)
@@ -67,11 +66,6 @@ def differences(before: Design, after: Design) -> tuple[str, ...]:
     if both != [item.id for item in before.objects if item.id in now]:
         found.append("They are sewn in another order.")
     return tuple(found)
-
-
-def _names(items: list[StitchObject]) -> str:
-    names = [f"“{item.name}”" for item in items[:NAMED]]
-    return listed([*names, many(len(items) - NAMED, "more object")] if len(items) > NAMED else names)
 
 
 def _of_briefs(before: Design, after: Design) -> list[str]:

@@ -1,5 +1,7 @@
 """Counts and times in words."""
 
+from collections.abc import Sequence
+
 
 def many(count: int, what: str, plural: str | None = None) -> str:
     """A count with its noun, ``1 object`` or ``3 objects``."""
@@ -19,6 +21,12 @@ def minutes(seconds: float) -> str:
 def grouped(number: int) -> str:
     """A count with thin gaps between thousands: ``13 086``."""
     return f"{number:,}".replace(",", "\u202f")
+
+
+def quoted(names: Sequence[str], most: int = 4) -> str:
+    """Objects by their names, the first ones, the rest counted."""
+    words = [f"“{name}”" for name in names[:most]]
+    return listed([*words, many(len(names) - most, "more object")] if len(names) > most else words)
 
 
 def listed(words: list[str]) -> str:

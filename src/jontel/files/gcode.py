@@ -5,7 +5,7 @@ import re
 
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead
-from jontel.design.shapes import FARTHEST
+from jontel.files.movements import on_cloth
 from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind
@@ -79,10 +79,7 @@ def read(data: bytes, name: str) -> list[Movement]:
             if moved:
                 found.append(Movement(number - 1, Kind.JUMP, x, -y + 0.0))
             x, y, moved = places.get("X", x), places.get("Y", y), True
-            if max(abs(x), abs(y)) > FARTHEST:
-                raise CannotRead(
-                    f"Line {number} of {name} goes over {FARTHEST / 1000:.0f} m away from the hoop; correct it."
-                )
+            on_cloth(x, y, number, name)
         if places.get("Z") == 0:
             found.append(Movement(number, Kind.STITCH, x, -y + 0.0))
             moved = False

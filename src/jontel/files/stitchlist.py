@@ -6,7 +6,7 @@ import math
 
 from jontel.design.design import Design
 from jontel.design.errors import CannotRead
-from jontel.design.shapes import FARTHEST
+from jontel.files.movements import on_cloth
 from jontel.machine.head import Movement
 from jontel.sewing.plan import SewPlan
 from jontel.stitching.stitches import Kind, Layer
@@ -69,8 +69,7 @@ def _movement(cells: list[str], line: int, name: str) -> Movement:
         raise CannotRead(f"Line {line} of {name} is not a needle movement; correct it.") from error
     if not (math.isfinite(x) and math.isfinite(y)):
         raise CannotRead(f"Line {line} of {name} has no place to go to; correct it.")
-    if max(abs(x), abs(y)) > FARTHEST:
-        raise CannotRead(f"Line {line} of {name} goes over {FARTHEST / 1000:.0f} m away from the hoop; correct it.")
+    on_cloth(x, y, line, name)
     notes = {Kind.STOP: 5, Kind.THREAD: 6}
     note = cells[notes[kind]] if kind in notes and len(cells) > notes[kind] else ""
     return Movement(line, kind, x, y, note)

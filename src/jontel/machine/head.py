@@ -53,7 +53,7 @@ def sew(movements: Iterable[Movement], hoop: Hoop | None, profile: MachineProfil
         if ended:
             raise MachineRefused(f"Line {move.line} comes after the end of the program; delete it.")
         if move.kind in (Kind.STITCH, Kind.JUMP):
-            _check_move(move, at, hoop, field_, profile)
+            _check_move(move, gap, hoop, field_, profile)
             at = (move.x, move.y)
         if move.kind == Kind.STITCH:
             if not threaded:
@@ -71,12 +71,11 @@ def sew(movements: Iterable[Movement], hoop: Hoop | None, profile: MachineProfil
 
 def _check_move(
     move: Movement,
-    at: tuple[float, float],
+    gap: float,
     hoop: Hoop | None,
     field_: shapely.Geometry | None,
     profile: MachineProfile,
 ) -> None:
-    gap = math.hypot(move.x - at[0], move.y - at[1])
     if gap > profile.longest_move + 2e-3:
         raise MachineRefused(
             f"Line {move.line} moves {gap:.1f} mm; the machine moves at most {profile.longest_move:.0f} mm at once."

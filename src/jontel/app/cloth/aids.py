@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -65,9 +65,11 @@ NOTHING = Tracks.of(())
 
 @dataclass(frozen=True)
 class _Seen:
-    """What can be snapped to: outlines by the object that they are of, lines of drawings, and what pictures show."""
+    """What can be snapped to: outlines by the object that they are of, and of ``artwork`` the lines of drawings and
+    what pictures show."""
 
     outlines: Tracks = NOTHING
+    artwork: tuple[Artwork, ...] = ()
     drawings: Tracks = NOTHING
     pictures: tuple[Picture, ...] = ()
 
@@ -84,7 +86,6 @@ class Aids:
         self.snap: Snap | None = None
         self.seen = _Seen()
         self._asked: tuple[object, object] = (None, None)
-        self._lay: tuple[tuple[Artwork, ...], Tracks, tuple[Picture, ...]] = ((), NOTHING, ())
 
     def follow(self, document: Document) -> None:
         """Have the outlines that can be snapped to read aside, where they are not known."""
@@ -92,24 +93,25 @@ class Aids:
         if self._asked[0] is design.objects and self._asked[1] is design.artwork:
             return
         self._asked = (design.objects, design.artwork)
-        lay, artwork = self._lay, design.artwork
-        seen = [(one, artwork_image(one)) for one in artwork if one.visible] if lay[0] is not artwork else []
+        before, artwork = self.seen, design.artwork
+        same = before.artwork is artwork
+        seen = [] if same else [(one, artwork_image(one)) for one in artwork if one.visible]
 
         def read() -> _Seen:
             outlines = Tracks.of((item.id, _chains(item.shape)) for item in design.objects if not item.hidden)
-            if lay[0] is artwork:
-                return _Seen(outlines, lay[1], lay[2])
+            if same:
+                return replace(before, outlines=outlines)
             drawn = {number: _drawn(one) for number, (one, _) in enumerate(seen) if one.media == "svg"}
             pictures = tuple(
                 Picture(colours_of(image), _box(one))
                 for number, (one, image) in enumerate(seen)
                 if not drawn.get(number) and not image.isNull()
             )
-            return _Seen(outlines, Tracks.of((0, one) for some in drawn.values() for one in some), pictures)
+            drawings = Tracks.of((0, one) for some in drawn.values() for one in some)
+            return _Seen(outlines, artwork, drawings, pictures)
 
         def take(found: _Seen) -> None:
             self.seen = found
-            self._lay = (artwork, found.drawings, found.pictures)
 
         document.ask(read, take)
 

@@ -2,9 +2,10 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
 
 from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.pictures import image_of
 from jontel.app.drawing import pen, region_path, shape_path
 from jontel.app.forecasting import Seen
 from jontel.app.theme import Theme, font
@@ -61,7 +62,7 @@ def _paint_strain(painter: QPainter, seen: Seen, camera: Camera, theme: Theme) -
     colour = np.where(part[..., None] < 0, shorter, ends[2])
     rgba = np.concatenate([colour, 210 * np.sqrt(strong)], axis=2).astype(np.uint8)
     painter.setPen(Qt.PenStyle.NoPen)
-    image = QImage(rgba.tobytes(), rgba.shape[1], rgba.shape[0], 4 * rgba.shape[1], QImage.Format.Format_RGBA8888)
+    image = image_of(rgba)
     sizes = np.diff(xs), np.diff(ys)
     (left, right), (top, low_row) = (np.flatnonzero(one < 1.05 * one.min())[[0, -1]] for one in sizes)
     source = QRectF(left, top, right - left + 1, low_row - top + 1)

@@ -33,11 +33,23 @@ def colours_of(image: QImage) -> NDArray[np.uint8]:
     painter = QPainter(flat)
     painter.drawImage(0, 0, image)
     painter.end()
-    bits = flat.constBits()
+    return _pixels(flat, 3)
+
+
+def image_of(rgba: NDArray[np.uint8]) -> QImage:
+    """Colours (high, wide, 4) as an image of its own."""
+    high, wide = rgba.shape[:2]
+    data = rgba.tobytes()
+    return QImage(data, wide, high, 4 * wide, QImage.Format.Format_RGBA8888).copy()
+
+
+def _pixels(image: QImage, each: int) -> NDArray[np.uint8]:
+    """The bytes of an image that has so many ``each`` pixel, (high, wide, each)."""
+    bits = image.constBits()
     assert bits is not None
-    bits.setsize(flat.sizeInBytes())
-    rows = np.frombuffer(bits, np.uint8).reshape(flat.height(), flat.bytesPerLine())
-    answer: NDArray[np.uint8] = rows[:, : 3 * flat.width()].reshape(flat.height(), flat.width(), 3).copy()
+    bits.setsize(image.sizeInBytes())
+    rows = np.frombuffer(bits, np.uint8).reshape(image.height(), image.bytesPerLine())
+    answer: NDArray[np.uint8] = rows[:, : each * image.width()].reshape(image.height(), image.width(), each).copy()
     return answer
 
 
@@ -92,12 +104,5 @@ def _looked(image: QImage, look: Look) -> QImage:
 
     from jontel.artwork.adjusting import adjusted
 
-    plain = image.convertToFormat(QImage.Format.Format_RGBA8888)
-    bits = plain.constBits()
-    assert bits is not None
-    bits.setsize(plain.sizeInBytes())
-    rows = np.frombuffer(bits, np.uint8).reshape(plain.height(), plain.bytesPerLine())
-    pixels = rows[:, : 4 * plain.width()].reshape(plain.height(), plain.width(), 4)
-    made = adjusted(Image.fromarray(pixels, "RGBA"), look)
-    data = made.tobytes()
-    return QImage(data, made.width, made.height, 4 * made.width, QImage.Format.Format_RGBA8888).copy()
+    pixels = _pixels(image.convertToFormat(QImage.Format.Format_RGBA8888), 4)
+    return image_of(np.asarray(adjusted(Image.fromarray(pixels, "RGBA"), look)))

@@ -15,7 +15,7 @@ from jontel.app.panels.parts import FIELD_WIDTH, Fold, NumberField, PinnedRow, b
 from jontel.app.panels.proposals import ProposalEditor
 from jontel.app.threads import threads
 from jontel.artwork.pictures import fitted_picture, grown_picture
-from jontel.design import Artwork, JontelError
+from jontel.design import Artwork, Design, JontelError
 from jontel.design.design import AS_GIVEN, Look
 from jontel.design.kinds.values import values_of
 from jontel.sewing.resize import scaled
@@ -196,19 +196,24 @@ class ArtworkPanel(Panel):
         return fold
 
     def _seen_so(self, number: int, title: str, change: Callable[[Artwork], Artwork]) -> None:
-        """Change a picture once it is known how it looks then, which is worked out aside."""
+        """Change a picture."""
+        if self.document is not None:
+            design = self.document.history.design
+            artwork = tuple(change(one) if k == number else one for k, one in enumerate(design.artwork))
+            self._edit_aside(number, title, replace(design, artwork=artwork))
+
+    def _edit_aside(self, number: int, title: str, made: Design) -> None:
+        """Make an edit once it is known how a picture looks then, which is worked out aside."""
         document = self.document
         if document is None:
             return
         design = document.history.design
-        changed = change(design.artwork[number])
-        artwork = tuple(changed if k == number else one for k, one in enumerate(design.artwork))
 
         def done(_seen: object) -> None:
             if document.history.design is design:
-                document.edit(title, replace(design, artwork=artwork))
+                document.edit(title, made)
 
-        document.ask(lambda: artwork_image(changed), done)
+        document.ask(lambda: artwork_image(made.artwork[number]), done)
 
     def _crop(self, number: int, side: int, part: float) -> None:
         from jontel.artwork.adjusting import LEAST_PART, cropped
@@ -233,7 +238,7 @@ class ArtworkPanel(Panel):
             except JontelError as refused:
                 self.document.told.emit(str(refused))
                 return
-            self.document.edit("Paint out" if inside else "Keep only that", made)
+            self._edit_aside(number, "Paint out" if inside else "Keep only that", made)
 
     def _as_given(self, number: int) -> None:
         from jontel.artwork.adjusting import cropped

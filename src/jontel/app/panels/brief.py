@@ -13,7 +13,7 @@ from jontel.app.icons import icon, swatch
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import Fold, NumberField, PinnedRow, button, clear, label, restyle, rule
 from jontel.app.panels.threads import ThreadsEditor
-from jontel.app.picker import ThreadPicker
+from jontel.app.picker import pick_thread
 from jontel.app.preferences import own_grounds_folder
 from jontel.app.threads import threads
 from jontel.data import hoops
@@ -213,9 +213,7 @@ class BriefPanel(Panel):
                 label_ = f"Change {thread.name} to {other.name}"
                 self.document.edit(label_, set_thread(self.document.history.design, thread.code, other))
 
-        picker = ThreadPicker(self, threads().box.offered(), thread, take, threads().box.stock)
-        picker.move(near.mapToGlobal(near.rect().bottomLeft()))
-        picker.show()
+        pick_thread(self, near.mapToGlobal(near.rect().bottomLeft()), thread, take)
 
     def _drop_unused(self) -> None:
         if self.document is not None:
@@ -234,6 +232,7 @@ class BriefPanel(Panel):
         self.ground.addItems([one.name for one in self._grounds])
         self.ground.setCurrentText(shown)
         self.told.setText(f"{ground.name} can be chosen as a ground.")
+        self.told.show()
 
     def _take_ground(self, index: int) -> None:
         if self.document is None:

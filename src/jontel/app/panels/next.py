@@ -14,10 +14,9 @@ from jontel.app.icons import icon, swatch
 from jontel.app.next import Next
 from jontel.app.panels.form import ValuesForm
 from jontel.app.panels.parts import NumberField, PinnedRow, button, label
-from jontel.app.picker import ThreadPicker
+from jontel.app.picker import pick_thread
 from jontel.app.session import Document
 from jontel.app.theme import Theme
-from jontel.app.threads import threads
 from jontel.app.tools.base import Tool
 from jontel.design import StitchObject
 from jontel.design.figures import FIGURES, FigureValues, shape_of
@@ -192,10 +191,9 @@ class NextEditor(QWidget):
 
     def _pick_thread(self) -> None:
         design = self._document.design
-        chart, stock = threads().box.offered(design.brief.threads), threads().box.stock
-        picker = ThreadPicker(self, chart, self._next.thread_for(self._sorts[0]), self._next.take_thread, stock)
-        picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
-        picker.show()
+        below = self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft())
+        like = self._next.thread_for(self._sorts[0])
+        pick_thread(self, below, like, self._next.take_thread, design.brief.threads)
 
 
 def sorts_of(tool: Tool, following: Next) -> tuple[str, ...]:

@@ -28,7 +28,7 @@ from jontel.design import Design, JontelError
 from jontel.design.errors import CannotDo
 from jontel.design.words import grouped, many, minutes
 from jontel.files.formats import Part, export, formats, stem_of
-from jontel.sewing.costs import Costs, costs_of
+from jontel.sewing.costs import Costs
 from jontel.sewing.estimate import Totals
 from jontel.sewing.proof import Finding
 from jontel.sewing.proof.accepting import accept, taken_back, told_apart
@@ -190,7 +190,7 @@ class SewOutPanel(Panel):
         if sewn is None:
             return
         self._show_totals(sewn.totals)
-        self.takes.setText(taken(costs_of(sewn.plan, sewn.plan.drawn, sewn.totals)))
+        self.takes.setText(taken(sewn.costs))
         self._show_foreseen()
         self.charts.refresh()
         self.versions.refresh()

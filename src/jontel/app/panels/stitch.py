@@ -28,9 +28,8 @@ from jontel.app.panels.rebalance import RebalanceEditor
 from jontel.app.panels.section import COVER, EDGES, SectionView
 from jontel.app.panels.shape import NodesEditor, OperationsEditor, PlaceEditor, shape_summary
 from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes, passes_of, underlay_menu
-from jontel.app.picker import ThreadPicker
+from jontel.app.picker import pick_thread
 from jontel.app.session import Document
-from jontel.app.threads import threads
 from jontel.app.tools.base import Tool
 from jontel.design import Area, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
@@ -482,7 +481,6 @@ class StitchPanel(Panel):
         if self.document is None or not self.document.selected():
             return
         design = self.document.design
-        chart = threads().box.offered(design.brief.threads)
 
         def take(thread: Thread) -> None:
             if self.document is not None:
@@ -490,9 +488,8 @@ class StitchPanel(Panel):
                 self.document.edit(f"Use {thread.name}", made)
 
         like = design.thread(self.document.selected()[0].thread)
-        picker = ThreadPicker(self, chart, like, take, threads().box.stock)
-        picker.move(self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft()))
-        picker.show()
+        below = self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft())
+        pick_thread(self, below, like, take, design.brief.threads)
 
 
 def _figure_of(items: tuple[StitchObject, ...]) -> FigureValues | None:

@@ -161,9 +161,7 @@ class VersionsBox(QWidget):
     def _photograph(self, number: int) -> None:
         """Keep a photo of the sew-out with a state."""
         document = self._document
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Photo of the sew-out", "", "Pictures (*.png *.jpg *.jpeg *.webp)"
-        )
+        name, _ = QFileDialog.getOpenFileName(self, "Photo of the sew-out", "", PICTURES)
         if document is None or not name:
             return
 

@@ -11,8 +11,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence, QPainter
 
 from jontel.app.drawing import pen, shape_path
-from jontel.app.picker import ThreadPicker
-from jontel.app.threads import threads
+from jontel.app.picker import ThreadPicker, pick_thread
 from jontel.app.tools.base import Spot, Tool
 from jontel.app.tools.lines import GRAB, place_of
 from jontel.design import CannotRead, Design, StitchObject, Thread
@@ -145,11 +144,9 @@ class LetterTool(Tool):
             self.canvas.setFocus()
 
         self._take_up(item, caret)
-        box, design = threads().box, document.design
-        chart = box.offered(design.brief.threads)
-        self.picker = picker = ThreadPicker(self.canvas, chart, design.thread(owner.thread), take, box.stock)
-        picker.move(self.canvas.mapToGlobal(self.canvas.camera.to_screen(*place).toPoint()))
-        picker.show()
+        here = self.canvas.mapToGlobal(self.canvas.camera.to_screen(*place).toPoint())
+        design = document.design
+        self.picker = pick_thread(self.canvas, here, design.thread(owner.thread), take, design.brief.threads)
 
     def _handles(self) -> dict[Handle, Point]:
         """Where the handles of the letter at the caret are."""

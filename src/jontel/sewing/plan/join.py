@@ -164,7 +164,7 @@ def _pieces(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPl
         was = piece.around if piece is not None and stays[number] else None
         if was is None or was.at != at or was.stitched != stitched or was.ways[0].cut != cut:
             beside = _at(parts, number - 1), _at(parts, number + 1)
-            around = _around(part, *beside, (at, stitched, cut), (strands, number), overlaps, design)
+            around = _around(part, *beside, (at, stitched, cut), strands[number], overlaps, design)
             if piece is None or piece.segments is not part.segments or piece.around != around:
                 go_on()
                 piece = piece_of(part.segments, around)
@@ -202,20 +202,19 @@ def _around(
     one: Part | None,
     following: Part | None,
     came: tuple[Point, bool, bool],
-    strand: tuple[list[tuple[int, ...]], int],
+    strand: tuple[int, ...],
     overlaps: Overlaps,
     design: Design,
 ) -> Around:
     """The surroundings of an object between two others; ``came``: where the needle is, with thread, or cut."""
     at, stitched, cut = came
-    strands, number = strand
     over = cut_over(part.item, design)
     under = None
     if one is not None and not cut:
-        shared = strands[number] if strands[number - 1] == strands[number] else ()
+        shared = strand if together(one.item, part.item) else ()
         under = _under(at, part.segments.first, one.place, overlaps, cut_over(one.item, design), shared)
     stop = halt(part.item, following.item if following is not None else None, design)
-    inner = (_inner(gap, part, overlaps, over, strands[number]) for gap in part.segments.gaps)
+    inner = (_inner(gap, part, overlaps, over, strand) for gap in part.segments.gaps)
     return Around(
         part.item.id,
         part.thread,

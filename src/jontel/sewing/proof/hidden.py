@@ -2,12 +2,9 @@
 
 from jontel.design.design import Design
 from jontel.design.edits import shown
-from jontel.design.words import listed, many
+from jontel.design.words import quoted
 from jontel.sewing.plan import SewPlan
 from jontel.sewing.proof.finding import Finding, Fix
-
-NAMED = 4
-"""So many are named, the rest counted."""
 
 
 def rule(design: Design, _plan: SewPlan) -> list[Finding]:
@@ -15,10 +12,6 @@ def rule(design: Design, _plan: SewPlan) -> list[Finding]:
     hidden = [item for item in design.objects if item.hidden]
     if not hidden:
         return []
-    names = [f"“{item.name}”" for item in hidden[:NAMED]]
-    names += [many(len(hidden) - NAMED, "more object")] if len(hidden) > NAMED else []
-    verb = "is" if len(hidden) == 1 else "are"
-    sentence = (
-        f"{listed(names)} {verb} hidden and will not be sewn: show what belongs to the design, delete the rest."
-    )
+    names, verb = quoted([item.name for item in hidden]), "is" if len(hidden) == 1 else "are"
+    sentence = f"{names} {verb} hidden and will not be sewn: show what belongs to the design, delete the rest."
     return [Finding("hidden", "look", sentence, tuple(item.id for item in hidden), None, (Fix("Show all", shown),))]
