@@ -1,9 +1,15 @@
-"""A line with a width as columns: one leg between every two sharp corners, mitred or capped where they meet."""
+"""A line with a width as columns: one leg between every two sharp corners, mitred or capped where they meet.
+
+An example: the line (0, 0), (20, 0), (20, 20), 4 mm wide. Its one corner cuts it into two legs. Over the first lie
+strokes from 2 mm left of it to 2 mm right, ``STEP`` apart, and on beyond the corner to x = 22. Mitred, those on the
+inside of the corner are shortened to the bisector through (20, 0): at x = 18.47 they reach 1.67 mm to the inside, at
+22 nothing but the outer tip is left; the second leg begins at that tip. Capped, the first leg keeps its full
+width as far as x = 22, and the second begins at its inner edge, at y = 1.93.
+"""
 
 import itertools
 import math
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 import shapely
@@ -11,7 +17,7 @@ from numpy.typing import NDArray
 
 from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
-from jontel.design.shapes import Area, Line, WidthProfile
+from jontel.design.shapes import Area, Line, LineEnd, WidthProfile
 from jontel.design.stopping import go_on
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
@@ -37,6 +43,8 @@ LEAST_ROW = 0.002
 """Rows shorter than this, mm, are none; a taper begins and ends with one of no length, at its tip."""
 SLANT_TURNS = 4.0
 """Rows turn from a slanted end to square over so many times what the end reaches ahead."""
+TAPERS = {"pointed": 2.5, "round": 1.0}
+"""Over so many half widths an end of these shapes narrows to its tip."""
 MOST_LEANING = 0.8
 """Both ends together lean by no more than this part of the line's length, so that rows do not cross."""
 EVEN_WIDTH = ((0.0, 1.0), (1.0, 1.0))
@@ -65,6 +73,114 @@ class _Turned:
     at: Floats
     arc: Floats
     across: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class _Way:
+    """The middle line that legs are cut from: ``xy`` (n, 2), of which a closed one ends where it begins.
+
+    ``along`` (n,) are the mm from its start; ``bends`` says for the points where a leg ends by how much the way
+    turns there, radians, 0 where it ends; corners sharper than ``cap`` degrees are capped.
+    """
+
+    xy: Floats
+    along: Floats
+    closed: bool
+    bends: dict[int, float]
+    line: Line
+    cap: float
+    turned: list[_Turned]
+
+    def scales(self, places: Floats) -> Floats:
+        """By how much the width is scaled at ``places`` (m,), 0 to 1, of the way, (m,)."""
+        return _scales(self.line.profile, places) if self.closed else _scales_of(self.line, places)
+
+
+@dataclass(frozen=True, eq=False)
+class _Strokes:
+    """The strokes of a leg while they are made, in order along it.
+
+    Each stands on a place of the ``middle`` (n, 2), ``where`` (n,) mm along it, and reaches ``left`` (n,) mm along
+    its ``normal`` (n, 2) and ``right`` (n,) mm, a number below 0, to the other side. Both are shortened in place.
+    """
+
+    middle: Floats
+    normal: Floats
+    where: Floats
+    left: Floats
+    right: Floats
+
+    def edges(self) -> tuple[Floats, Floats]:
+        """Where the strokes end on the left and on the right, each (n, 2)."""
+        return self.middle + self.left[:, None] * self.normal, self.middle + self.right[:, None] * self.normal
+
+    def keep_behind(self, at: Floats, beyond: Floats, near: Mask) -> None:
+        """Shorten the strokes that are ``near`` (n,) to keep behind the line through ``at``; see ``_Cut``."""
+        ahead = (self.middle - at) @ beyond
+        lean = self.normal @ beyond
+        with np.errstate(divide="ignore", invalid="ignore"):
+            limit = -ahead / lean
+        up, down = near & (lean > 1e-6), near & (lean < -1e-6)
+        self.left[up] = np.minimum(self.left[up], limit[up])
+        self.right[down] = np.maximum(self.right[down], limit[down])
+        outside = near & (np.abs(lean) <= 1e-6) & (ahead > 0)
+        self.left[outside] = self.right[outside] = 0.0
+
+    def keep_apart(self, turned: list[_Turned], half: float, closed: bool) -> None:
+        """Shorten strokes on both sides of a corner in which rows turn, so that they do not cross its bisector."""
+        for one in turned:
+            away = np.hypot(*(self.middle - one.arc).T)
+            nearest = int(np.argmin(away))
+            if away[nearest] > 2 * STEP:
+                continue
+            number = np.arange(len(away)) - nearest
+            if closed:
+                number = (number + len(away) // 2) % len(away) - len(away) // 2
+            reach = MITRE_CUTS * half / STEP
+            self.keep_behind(one.at, one.across, (number < 0) & (number > -reach))
+            self.keep_behind(one.at, -one.across, (number > 0) & (number < reach))
+
+    def spare_the_inside(self) -> None:
+        """Keep strokes from crossing on the inside of a bend tighter than the half width."""
+        step = np.diff(self.middle, axis=0)
+        heading = np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
+        if len(heading) < 3:
+            return
+        window = max(1, min(len(heading) // 2, round(0.5 / STEP)))
+        smooth = np.convolve(np.pad(heading, window, mode="edge"), np.ones(2 * window + 1), "valid")
+        smooth /= 2 * window + 1
+        bend = np.gradient(smooth) / max(float(np.hypot(*step.T).mean()), 1e-9)
+        bend = np.append(bend, bend[-1])
+        with np.errstate(divide="ignore"):
+            radius = 0.9 / np.abs(bend)
+        inner = bend > 0
+        self.left[inner] = np.minimum(self.left[inner], radius[inner])
+        self.right[~inner] = np.maximum(self.right[~inner], -radius[~inner])
+
+
+@dataclass(frozen=True, eq=False)
+class _End:
+    """One end of a leg: ``half`` its width there, mm, and its shape, or the ``cut`` at a corner.
+
+    Strokes go on by ``reach`` mm beyond its place on the way, to be cut or to lean; a slanted end leans by ``lean``
+    mm forwards on the left.
+    """
+
+    half: float
+    shape: LineEnd
+    lean: float
+    reach: float
+    cut: _Cut | None
+
+    def shape_strokes(self, strokes: _Strokes, away: Floats) -> None:
+        """Cut the strokes at a corner, or taper them to a pointed or round end; they lie ``away`` (n,) mm from it."""
+        if self.cut is not None:
+            strokes.keep_behind(self.cut.at, self.cut.beyond, away <= self.reach + self.cut.within)
+        elif self.shape in TAPERS:
+            part = np.clip(away / max(self.half * TAPERS[self.shape], 1e-9), 0, 1)
+            scale = part if self.shape == "pointed" else np.sqrt(1 - (1 - part) ** 2)
+            strokes.left[:] *= scale
+            strokes.right[:] *= scale
 
 
 def legs_of(line: Line) -> list[Rails]:
@@ -114,31 +230,26 @@ def _legs(path: Polyline, line: Line) -> list[Rails]:
         corner[0] = True
         sharp = np.flatnonzero((np.abs(turn) > math.radians(mitre)) & corner)
     if not len(sharp) and path.closed:
-        loop = path.loop()
-        even = at_lengths(loop, np.linspace(0, lengths(loop)[-1], max(8, int(lengths(loop)[-1] / STEP))))
-        normal = normals(even[:-1], True)
-        normal = np.vstack([normal, normal[:1]])
-        upper = half * _scales(line.profile, np.linspace(0, 1, len(even)))
-        upper[-1] = upper[0]
-        lower = -upper
-        _keep_apart(upper, lower, even, normal, turned, half, True)
-        _spare_the_inside(upper, lower, even)
-        return [Rails(even + upper[:, None] * normal, even + lower[:, None] * normal, True, (True, True))]
+        return [_ring(path.loop(), line, turned)]
     xy = path.loop()
-    along = lengths(xy)
     cuts = [0, *[int(k) for k in sharp if 0 < k < len(xy) - 1], len(xy) - 1]
     bends = {k: float(turn[k % len(path.xy)]) for k in cuts}
-    if not path.closed:
-        bends[0] = bends[len(xy) - 1] = 0.0
-    else:
-        bends[len(xy) - 1] = bends[0]
-    found: list[Rails] = []
-    for first, last in itertools.pairwise(cuts):
-        go_on()
-        leg = _leg(xy, first, last, half, bends, path.closed, line, cap, along, turned)
-        if leg is not None:
-            found.append(leg)
-    return found
+    bends[0] = bends[len(xy) - 1] = bends[0] if path.closed else 0.0
+    way = _Way(xy, lengths(xy), path.closed, bends, line, cap, turned)
+    legs = [_leg(way, first, last) for first, last in itertools.pairwise(cuts)]
+    return [leg for leg in legs if leg is not None]
+
+
+def _ring(loop: Floats, line: Line, turned: list[_Turned]) -> Rails:
+    """The one column of a closed line without a sharp corner, which ends where it begins."""
+    middle = at_lengths(loop, np.linspace(0, lengths(loop)[-1], max(8, int(lengths(loop)[-1] / STEP))))
+    normal = normals(middle[:-1], True)
+    left = line.width / 2 * _scales(line.profile, np.linspace(0, 1, len(middle)))
+    left[-1] = left[0]
+    strokes = _Strokes(middle, np.vstack([normal, normal[:1]]), lengths(middle), left, -left)
+    strokes.keep_apart(turned, line.width / 2, True)
+    strokes.spare_the_inside()
+    return Rails(*strokes.edges(), True, (True, True))
 
 
 def _thresholds(line: Line) -> tuple[float, float]:
@@ -200,87 +311,60 @@ def _turned_corners(path: Polyline, half: float, mitre: float) -> tuple[Polyline
     return Polyline(rounded[keep], path.closed, np.concatenate(corner)[keep]), found
 
 
-def _keep_apart(
-    upper: Floats, lower: Floats, xy: Floats, normal: Floats, turned: list[_Turned], half: float, closed: bool
-) -> None:
-    """Shorten rows on both sides of a turned corner so that they do not cross its bisector, in place."""
-    for one in turned:
-        away = np.hypot(*(xy - one.arc).T)
-        middle = int(np.argmin(away))
-        if away[middle] > 2 * STEP:
-            continue
-        number = np.arange(len(xy)) - middle
-        if closed:
-            number = (number + len(xy) // 2) % len(xy) - len(xy) // 2
-        reach = MITRE_CUTS * half / STEP
-        _cut(upper, lower, xy, normal, one.at, one.across, (number < 0) & (number > -reach))
-        _cut(upper, lower, xy, normal, one.at, -one.across, (number > 0) & (number < reach))
+def _leg(way: _Way, first: int, last: int) -> Rails | None:
+    """The column between points ``first`` and ``last`` of a way; ``None`` where nothing is left of it.
 
-
-def _leg(
-    xy: Floats,
-    first: int,
-    last: int,
-    half: float,
-    bends: dict[int, float],
-    closed: bool,
-    line: Line,
-    cap: float,
-    along: Floats,
-    turned: list[_Turned],
-) -> Rails | None:
-    piece = xy[first : last + 1]
+    Strokes square to the way are laid over it and as far beyond as its ends need; then each pass shortens some: the
+    ends, the corners in which rows turn, the inside of bends. Last those of no length go, and slanted ends lean.
+    """
+    go_on()
+    piece = way.xy[first : last + 1]
     total = float(lengths(piece)[-1])
     if total < 1e-3:
         return None
-    scales = partial(_scales, line.profile) if closed else partial(_scales_of, line)
-    at_ends = half * scales(along[[first, last]] / along[-1])
-    shapes = (line.start, line.end)
-    leans = [
-        float(at_ends[side]) * math.tan(math.radians(slant)) if shapes[side] == "slanted" and not closed else 0.0
-        for side, slant in enumerate((line.start_slant, line.end_slant))
-    ]
-    beyond = [float(at_ends[side]) if shapes[side] == "round" else abs(leans[side]) for side in (0, 1)]
-    cuts = [
-        _cut_at(xy[k], *_corner_directions(xy, k, closed), bends[k], float(at_ends[side]), cap, side == 1)
-        for side, k in enumerate((first, last))
-    ]
-    reach = [cuts[side].reach if bends[k] else beyond[side] for side, k in enumerate((first, last))]
-    even = at_lengths(piece, np.linspace(0, total, max(3, math.ceil(total / STEP))))
-    even = _extended(even, reach[0], reach[1])
-    normal = normals(even, False)
-    where = lengths(even)
-    upper = half * scales((along[first] + np.clip(where - reach[0], 0, total)) / along[-1])
-    lower = -upper
-    mitred = [False, False]
-    for side, k in enumerate((first, last)):
-        bend = abs(math.degrees(bends[k]))
-        if bend > 0.0:
-            mitred[side] = True
-            far = reach[side] + cuts[side].within
-            near = (where <= far) if side == 0 else (where >= where[-1] - far)
-            _cut(upper, lower, even, normal, cuts[side].at, cuts[side].beyond, near)
-            leans[side] = 0.0
-        elif shapes[side] in ("pointed", "round"):
-            taper = at_ends[side] * (2.5 if shapes[side] == "pointed" else 1.0)
-            part = np.clip((where if side == 0 else where[-1] - where) / max(taper, 1e-9), 0, 1)
-            scale = part if shapes[side] == "pointed" else np.sqrt(1 - (1 - part) ** 2)
-            upper, lower = upper * scale, lower * scale
-    _keep_apart(upper, lower, even, normal, turned, half, False)
-    _spare_the_inside(upper, lower, even)
-    kept = upper - lower > min(LEAST_ROW, half)
-    for side, k in enumerate((0, len(kept) - 1)):
-        kept[k] |= not mitred[side]
+    ends = [_end_of(way, first, before=False), _end_of(way, last, before=True)]
+    strokes = _laid(way, piece, total, float(way.along[first]), ends)
+    for one, away in zip(ends, (strokes.where, strokes.where[-1] - strokes.where), strict=True):
+        one.shape_strokes(strokes, away)
+    strokes.keep_apart(way.turned, way.line.width / 2, False)
+    strokes.spare_the_inside()
+    kept = strokes.left - strokes.right > min(LEAST_ROW, way.line.width / 2)
+    kept[0] |= ends[0].cut is None
+    kept[-1] |= ends[1].cut is None
     if kept.sum() < 2:
         return None
-    a, b = even + upper[:, None] * normal, even + lower[:, None] * normal
+    a, b = strokes.edges()
+    leans = [one.lean for one in ends]
     if any(leans):
-        ends = [reach[side] if leans[side] else 0.0 for side in (0, 1)]
-        low, high = ends[0], float(where[-1]) - ends[1]
+        where = strokes.where
+        low = ends[0].reach if ends[0].lean else 0.0
+        high = float(where[-1]) - (ends[1].reach if ends[1].lean else 0.0)
         kept &= (where >= low - 1e-9) & (where <= high + 1e-9)
         ahead = _leaning(where, low, high, *leans)
-        a, b = (at_lengths(edge, where + way * ahead, where) for edge, way in ((a, -1), (b, 1)))
-    return Rails(a[kept], b[kept], False, (mitred[0], mitred[1]))
+        a, b = at_lengths(a, where - ahead, where), at_lengths(b, where + ahead, where)
+    return Rails(a[kept], b[kept], False, (ends[0].cut is not None, ends[1].cut is not None))
+
+
+def _end_of(way: _Way, k: int, *, before: bool) -> _End:
+    """How the leg ``before`` point ``k`` of a way, or else the one after it, ends there."""
+    line, bend = way.line, way.bends[k]
+    half = float(line.width / 2 * way.scales(way.along[[k]] / way.along[-1])[0])
+    if bend:
+        cut = _cut_at(way.xy[k], *_corner_directions(way.xy, k, way.closed), bend, half, way.cap, before)
+        return _End(half, "flat", 0.0, cut.reach, cut)
+    shape, slant = (line.end, line.end_slant) if before else (line.start, line.start_slant)
+    lean = half * math.tan(math.radians(slant)) if shape == "slanted" and not way.closed else 0.0
+    return _End(half, shape, lean, half if shape == "round" else abs(lean), None)
+
+
+def _laid(way: _Way, piece: Floats, total: float, begins: float, ends: list[_End]) -> _Strokes:
+    """Strokes of full width over ``piece`` (n, 2), ``total`` mm long, that begins at so many mm of its way."""
+    middle = at_lengths(piece, np.linspace(0, total, max(3, math.ceil(total / STEP))))
+    middle = _extended(middle, ends[0].reach, ends[1].reach)
+    where = lengths(middle)
+    place = begins + np.clip(where - ends[0].reach, 0, total)
+    left = way.line.width / 2 * way.scales(place / way.along[-1])
+    return _Strokes(middle, normals(middle, False), where, left, -left)
 
 
 def _leaning(where: Floats, low: float, high: float, first: float, last: float) -> Floats:
@@ -340,34 +424,3 @@ def _corner_directions(xy: Floats, k: int, closed: bool) -> tuple[Floats, Floats
     incoming = step[k - 1] if k > 0 else step[last] if closed else step[0]
     outgoing = step[k] if k <= last else step[0] if closed else step[last]
     return incoming, outgoing
-
-
-def _cut(upper: Floats, lower: Floats, xy: Floats, normal: Floats, at: Floats, beyond: Floats, near: Mask) -> None:
-    """Shorten the rows that are ``near`` so that they keep behind the line through ``at``, in place; see ``_Cut``."""
-    ahead = (xy - at) @ beyond
-    lean = normal @ beyond
-    with np.errstate(divide="ignore", invalid="ignore"):
-        limit = -ahead / lean
-    up, down = near & (lean > 1e-6), near & (lean < -1e-6)
-    upper[up] = np.minimum(upper[up], limit[up])
-    lower[down] = np.maximum(lower[down], limit[down])
-    outside = near & (np.abs(lean) <= 1e-6) & (ahead > 0)
-    upper[outside] = lower[outside] = 0.0
-
-
-def _spare_the_inside(upper: Floats, lower: Floats, xy: Floats) -> None:
-    """Keep rows from crossing on the inside of a bend tighter than the half width, in place."""
-    step = np.diff(xy, axis=0)
-    heading = np.unwrap(np.arctan2(step[:, 1], step[:, 0]))
-    if len(heading) < 3:
-        return
-    window = max(1, min(len(heading) // 2, round(0.5 / STEP)))
-    smooth = np.convolve(np.pad(heading, window, mode="edge"), np.ones(2 * window + 1), "valid")
-    smooth /= 2 * window + 1
-    bend = np.gradient(smooth) / max(float(np.hypot(*step.T).mean()), 1e-9)
-    bend = np.append(bend, bend[-1])
-    with np.errstate(divide="ignore"):
-        radius = 0.9 / np.abs(bend)
-    inner_is_upper = bend > 0
-    upper[inner_is_upper] = np.minimum(upper[inner_is_upper], radius[inner_is_upper])
-    lower[~inner_is_upper] = np.maximum(lower[~inner_is_upper], -radius[~inner_is_upper])

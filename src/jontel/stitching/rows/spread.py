@@ -179,25 +179,35 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     spacing = max(least, 0.1)
     part = (CLOSER if style.opened is None else 1.0) * spacing / apart
     fewest = max(float(part[near].min()), 0.02)
-    table = np.clip(part, fewest, 1.0).reshape(u.shape)
     nominal = even_heights(top, bottom, spacing)
-    count = len(nominal)
     pairs = min(math.ceil((1 / fewest - 1) / 2), MOST_IN_GROUP // 2)
     group = 2 * pairs + 1
-    limit = _limits(count, group, pairs)
+    excess, levels = _settled(np.clip(part, fewest, 1.0).reshape(u.shape), columns, down, nominal, group)
+    spread = Spread(frame, columns, _padded(nominal, spacing, spacing), _padded(levels, spacing, spacing))
+    return spacing, Thinning(spread, group, excess)
+
+
+def _settled(part: Floats, columns: Floats, down: Floats, nominal: Floats, group: int) -> tuple[Floats, Floats]:
+    """Where each row runs, and at which height: two arrays (rows, columns), see ``Thinning`` and ``Spread``.
+
+    ``part`` (down, columns) is the share of the rows that is wanted. Each round looks at it where the rows lie,
+    leaves out those that are not wanted, and closes up what is left.
+    """
+    limit = _limits(len(nominal), group)
     each = columns[1] - columns[0]
-    ought = np.cumsum(np.vstack([np.zeros(len(columns)), (table[1:] + table[:-1]) / 2 * (down[1] - down[0])]), axis=0)
+    steps = (part[1:] + part[:-1]) / 2 * (down[1] - down[0])
+    ought = np.cumsum(np.vstack([np.zeros(len(columns)), steps]), axis=0)
     levels = np.repeat(nominal[:, None], len(columns), axis=1)
+    excess = np.ones(levels.shape)
     for _ in range(ROUNDS):
-        wanted = np.stack([np.interp(at, down, col) for at, col in zip(levels.T, table.T, strict=True)], axis=1)
+        wanted = np.stack([np.interp(at, down, col) for at, col in zip(levels.T, part.T, strict=True)], axis=1)
         excess = _paired(wanted, group) - limit[:, None]
         excess[::group] = 1.0
         weight = (excess > 0).astype(np.float64)
         weight = scipy.ndimage.minimum_filter1d(weight, 1 + 2 * round(EARLY * CLOSING / each), axis=1, mode="nearest")
         weight = scipy.ndimage.gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest")
         levels = _levels(weight, ought, down)
-    spread = Spread(frame, columns, _padded(nominal, spacing, spacing), _padded(levels, spacing, spacing))
-    return spacing, Thinning(spread, group, excess)
+    return excess, levels
 
 
 def _through(apart: Floats, columns: Floats, down: Floats, frame: Frame) -> tuple[float, Thinning]:
@@ -369,7 +379,7 @@ def _walk(
         found.append((row, at, last))
 
 
-def _limits(count: int, group: int, pairs: int) -> Floats:
+def _limits(count: int, group: int) -> Floats:
     """From which part on each row is wanted; hosts always. Two rows of a pair have the same limit.
 
     The limits of neighbouring groups follow J. van der Corput's sequence (1935), so that rows run out at
