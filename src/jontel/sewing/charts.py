@@ -1,11 +1,11 @@
 """A sew-out to look at: how long its stitches are, which way they lie, how deep thread lies, where the time goes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from jontel.geometry.hatch import spread_along
+from jontel.geometry.hatch import Ints, spread_along
 from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import shares
 from jontel.sewing.plan import Piece, SewPlan
@@ -29,7 +29,7 @@ class Charts:
     (threads,) and ``by_object`` tell them by thread and by object, the longest objects first.
     """
 
-    lengths: NDArray[np.int64]
+    lengths: Ints
     directions: Floats
     spent: tuple[tuple[str, float], ...]
     by_thread: tuple[float, ...]
@@ -62,7 +62,7 @@ def charts_of(plan: SewPlan) -> Charts:
     return Charts(lengths, directions, _spent(plan), tuple(threads.tolist()) if told else (), tuple(objects))
 
 
-def _counted(piece: Piece) -> tuple[NDArray[np.int64], Floats]:
+def _counted(piece: Piece) -> tuple[Ints, Floats]:
     """The lengths and the directions of a piece's stitches, as ``Charts`` has them."""
     rows = np.flatnonzero(piece.sewn[1:]) + 1
     step = piece.xy[rows] - piece.xy[rows - 1]
@@ -84,7 +84,7 @@ def _spent(plan: SewPlan) -> tuple[tuple[str, float], ...]:
     return tuple((name, float(seconds[kind])) for name, kind in zip(names, kinds, strict=True))
 
 
-def squares_of(piece: Piece) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:
+def squares_of(piece: Piece) -> tuple[Ints, Ints, Floats]:
     """The squares that the thread of a piece lies on, by column and row, and how much of it, mm; (n,) each."""
     if "thread on cloth" not in piece.notes:
         rows = np.flatnonzero(piece.sewn)
@@ -98,24 +98,28 @@ def squares_of(piece: Piece) -> tuple[NDArray[np.int64], NDArray[np.int64], Floa
         laid = np.bincount(place, weights=(size / counts)[owner], minlength=len(squares))
         column, row = np.divmod(squares, high)
         piece.notes["thread on cloth"] = (column, row + low, laid)
-    answer: tuple[NDArray[np.int64], NDArray[np.int64], Floats] = piece.notes["thread on cloth"]
+    answer: tuple[Ints, Ints, Floats] = piece.notes["thread on cloth"]
     return answer
 
 
-def thread_on(plan: SewPlan) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats, NDArray[np.int64]]:
-    """All of a plan's squares, piece after piece: columns, rows, mm² of thread on each; where each piece begins."""
-    found = [squares_of(piece) for piece in plan.pieces]
+def thread_on(plan: SewPlan, pieces: Sequence[Piece]) -> tuple[Ints, Ints, Floats, Ints]:
+    """All squares of some of a plan's pieces: columns, rows, mm² of thread on each; where each piece begins."""
+    found = [squares_of(piece) for piece in pieces]
     column, row, laid = (np.concatenate(one) for one in zip(*found, strict=True))
     counts = [len(one[0]) for one in found]
-    widths = [plan.design.thread(plan.threads[piece.thread].code).width for piece in plan.pieces]
-    return column, row, laid * np.repeat(widths, counts), np.cumsum([0, *counts[:-1]])
+    return column, row, laid * np.repeat(widths_of(plan, pieces), counts), np.cumsum([0, *counts[:-1]])
+
+
+def widths_of(plan: SewPlan, pieces: Sequence[Piece]) -> Floats:
+    """How wide the thread of each piece lies, mm, (n,)."""
+    return np.array([thread.width for thread in plan.threads])[[piece.thread for piece in pieces]]
 
 
 def depth_of(plan: SewPlan) -> Depth | None:
     """How deep the thread lies; ``None`` for nothing, or where it is spread over more cloth than a map holds."""
     if not plan.pieces:
         return None
-    column, row, laid, _ = thread_on(plan)
+    column, row, laid, _ = thread_on(plan, plan.pieces)
     wide, high = int(np.ptp(column)) + 1, int(np.ptp(row)) + 1
     if wide * high > MOST_CELLS:
         return None
