@@ -189,7 +189,6 @@ def scripted(window: MainWindow) -> list[tuple[float, str]]:
 
 def open_window(design: Design) -> tuple[QApplication, MainWindow, Document]:
     """The application as it starts, with a design."""
-    sys.setswitchinterval(0.001)
     app = QApplication.instance() or WatchedApplication([sys.argv[0]])
     assert isinstance(app, QApplication)
     start.make_application()

@@ -32,6 +32,8 @@ def make_application() -> QApplication:
     app.setApplicationDisplayName("Jontel")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("jontel")
+    sys.setswitchinterval(0.001)  # what is computed aside gives way to the window within a millisecond
+    gc.set_threshold(50_000, 20, 40)  # a design is thousands of values that live long: look through them seldom
     load_fonts()
     return app
 
@@ -80,8 +82,6 @@ def leave(window: MainWindow, status: int) -> NoReturn:
 def start(files: list[Path], demo: bool = False) -> NoReturn:
     """Open the window and run until it is closed, then end the process with the exit status."""
     FAULTS.install()
-    sys.setswitchinterval(0.001)  # what is computed aside gives way to the window within a millisecond
-    gc.set_threshold(50_000, 20, 40)  # a design is thousands of values that live long: look through them seldom
     app = make_application()
     window = make_window()
     window.show()

@@ -1,11 +1,14 @@
 """The needle track: the whole sew-out drawn in machine time."""
 
+import math
 from dataclasses import dataclass
 
+import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from jontel.app.cloth.ink import paint_lines
 from jontel.app.drawing import pen
 from jontel.app.faults import painting
 from jontel.app.planner import Sewn
@@ -14,6 +17,7 @@ from jontel.app.theme import LIGHT, Theme, font
 from jontel.app.whatif import WhatIf
 from jontel.design.order import Step
 from jontel.design.steps import members
+from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import Share
 from jontel.sewing.gathering import resewn
 from jontel.sewing.plan import Piece
@@ -25,8 +29,10 @@ STRIP = 17
 """How high the strip of the steps above the blocks is, px, where there are steps."""
 EDGE = 12
 DRAG_FROM = 4
-NARROW = 3.0
-"""Blocks narrower than this, px, are plain bars."""
+LEAST, NARROW = 1.5, 3.0
+"""Blocks are at least so wide, px; those narrower than the second are plain bars."""
+LEAST_WORDS = 30.0
+"""Between two stops nearer than this, px, there is no room for the first one's words."""
 AFTER_CLOTH = 30
 """The track follows so many ms after the stitches, when the cloth has shown them."""
 NEAREST = 60.0
@@ -41,11 +47,11 @@ class _Drag:
     x: float = 0.0
 
 
-def trims_in(piece: Piece) -> list[float]:
-    """When the thread is cut in a piece, seconds from its start."""
+def trims_in(piece: Piece) -> Floats:
+    """When the thread is cut in a piece, seconds from its start, (n,)."""
     if "trims" not in piece.notes:
-        piece.notes["trims"] = piece.seconds[piece.kind == Kind.TRIM].tolist()
-    found: list[float] = piece.notes["trims"]
+        piece.notes["trims"] = piece.seconds[piece.kind == Kind.TRIM]
+    found: Floats = piece.notes["trims"]
     return found
 
 
@@ -173,7 +179,7 @@ class NeedleTrack(QWidget):
     def block(self, share: Share) -> QRectF:
         """Where an object's block is, pixels."""
         left, right = self.x_of(share.start), self.x_of(share.stop)
-        return QRectF(left, self._top, max(1.5, right - left - 1), TALL)
+        return QRectF(left, self._top, max(LEAST, right - left - 1), TALL)
 
     def step_at(self, spot: QPointF) -> Step | None:
         """The step whose strip is under a pixel."""
@@ -217,9 +223,7 @@ class NeedleTrack(QWidget):
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, words)
             return
         self._ruler(painter)
-        chosen = self.document.selection if self.document else frozenset()
-        for share in sewn.shares:
-            self._block(painter, sewn, share, share.object in chosen)
+        self._blocks(painter, sewn)
         self._together(painter, sewn)
         self._marks(painter, sewn)
         if self._drag is not None and self._drag.moved and self._drag.share is not None:
@@ -242,14 +246,27 @@ class NeedleTrack(QWidget):
             if x + 6 + painter.fontMetrics().horizontalAdvance(words) < self.width():
                 painter.drawText(QPointF(x + 3, 16), words)
 
+    def _blocks(self, painter: QPainter, sewn: Sewn) -> None:
+        """The narrow ones as plain bars all at once, thread by thread; the others one by one."""
+        chosen, top = self.document.selection if self.document else frozenset[int](), self._top
+        at = EDGE + (sewn.estimate.starts - self._from) * self.scale()
+        left, right = at[:-1], np.maximum(at[1:] - 1, at[:-1] + LEAST)
+        seen = (right >= 0) & (left <= self.width())
+        selected = np.array([share.object in chosen for share in sewn.shares])
+        bars = seen & (right - left < NARROW) & ~selected
+        threads = np.array([share.thread for share in sewn.shares])
+        painter.setPen(Qt.PenStyle.NoPen)
+        for thread in np.unique(threads[bars]).tolist():
+            painter.setBrush(QColor(sewn.plan.threads[thread].colour))
+            mine = bars & (threads == thread)
+            spans = zip(left[mine].tolist(), right[mine].tolist(), strict=True)
+            painter.drawRects([QRectF(first, top, last - first, TALL) for first, last in spans])
+        for number in np.flatnonzero(seen & ~bars).tolist():
+            self._block(painter, sewn, sewn.shares[number], bool(selected[number]))
+
     def _block(self, painter: QPainter, sewn: Sewn, share: Share, chosen: bool) -> None:
         box = self.block(share)
-        if box.right() < 0 or box.left() > self.width():
-            return
         colour = QColor(sewn.plan.threads[share.thread].colour)
-        if box.width() < NARROW and not chosen:
-            painter.fillRect(box, colour)
-            return
         painter.setPen(pen(colour.darker(130)) if not chosen else pen(self.theme.colour("accent"), 2.4))
         painter.setBrush(colour)
         radius = min(4.0, box.width() / 3)
@@ -298,26 +315,36 @@ class NeedleTrack(QWidget):
         """Trims below the blocks, thread changes across them, stops as amber signs."""
         plan = sewn.plan
         low = self._top + TALL
-        trims = [share.start + t for share in sewn.shares for t in trims_in(plan.pieces[share.number])]
+        starts = sewn.estimate.starts
+        trims = [trims_in(piece) for piece in plan.pieces]
+        times = np.concatenate(trims) + np.repeat(starts[:-1], [len(one) for one in trims])
         painter.setPen(pen(self.theme.colour("muted"), 1.5))
-        painter.drawLines([QLineF(self.x_of(t), low + 3, self.x_of(t), low + 8) for t in trims])
-        changes = [share.start for share in sewn.shares[1:] if plan.pieces[share.number].around.changes]
+        self._ticks(painter, times, low + 3, low + 8)
+        changes = np.array([piece.around.changes for piece in plan.pieces])
+        changes[0] = False
         painter.setPen(pen(self.theme.colour("ink"), 1.6))
-        painter.drawLines([QLineF(self.x_of(t), self._top - 3, self.x_of(t), low + 3) for t in changes])
+        self._ticks(painter, starts[:-1][changes], self._top - 3, low + 3)
         painter.setFont(font(7.2))
-        for row, words in plan.stops.items():
-            x = self.x_of(sewn.estimate.at(row))
-            painter.setPen(pen(self.theme.colour("amber"), 1.4))
+        painter.setPen(pen(self.theme.colour("amber"), 1.4))
+        stops = [(self.x_of(sewn.estimate.at(row)), words) for row, words in plan.stops.items()]
+        beyond = [x for x, _ in stops[1:]] + [math.inf]
+        for (x, words), following in zip(stops, beyond, strict=True):
             painter.setBrush(self.theme.colour("amber_soft"))
             sign = QPolygonF(
                 [QPointF(x + dx, low + 9 + dy) for dx, dy in ((-3, -6), (3, -6), (6, 0), (3, 6), (-3, 6), (-6, 0))]
             )
             painter.drawPolygon(sign)
-            if words:
-                wide = painter.fontMetrics().horizontalAdvance(words) + 8
+            wide = painter.fontMetrics().horizontalAdvance(words) + 8 if words and following > x + LEAST_WORDS else 0
+            if wide and x + 8 + wide < following - 6:
                 painter.fillRect(QRectF(x + 8, low + 3, wide, 13), self.theme.colour("strip"))
-                painter.setPen(self.theme.colour("amber"))
                 painter.drawText(QPointF(x + 11, low + 13), words)
+
+    def _ticks(self, painter: QPainter, seconds: Floats, top: float, low: float) -> None:
+        """Upright lines at moments (n,); of those that fall on the same half pixel one."""
+        x = np.unique(np.round(2 * (EDGE + (seconds - self._from) * self.scale()))) / 2
+        x = x[(x > -2) & (x < self.width() + 2)]
+        ends = np.stack([np.column_stack([x, np.full(len(x), y)]) for y in (top, low)], axis=1)
+        paint_lines(painter, ends)
 
     def _landing(self, painter: QPainter, sewn: Sewn) -> None:
         assert self._drag is not None and self._drag.share is not None

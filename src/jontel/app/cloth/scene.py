@@ -1,12 +1,15 @@
 """The scene: stitches, or the plan, as one picture; painted aside, object by object, and kept object by object.
 
-An edit paints the objects that it changed and lays all pictures over each other again. The interface only ever shows
-the last picture that is ready, moved and stretched along with the camera.
+An edit paints the objects that it changed, and lays the pictures over each other again where these were or are. The
+interface only ever shows the last picture that is ready, moved and stretched along with the camera.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import reduce
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter
 
@@ -21,13 +24,15 @@ from jontel.app.theme import Theme
 from jontel.design import Design, Thread
 from jontel.design.stopping import go_on
 from jontel.design.store import Store, weighed_by
-from jontel.sewing.plan import Piece
+from jontel.geometry.polyline import Floats
+from jontel.sewing.plan import Piece, SewPlan
 
 MARGIN = 160
 """How much more than the window is painted, px, so that panning shows no edge at once."""
 ROOM = 80_000_000
 BROADEST = 1.0
 """Thread reaches no farther than this beyond its needle points, mm."""
+NOWHERE = (math.inf, math.inf, -math.inf, -math.inf)
 FORMAT = QImage.Format.Format_ARGB32_Premultiplied
 weighed_by(QImage, lambda image: int(image.sizeInBytes()))
 
@@ -46,6 +51,20 @@ class Wish:
     connections: bool
     theme: Theme
     forecast: Seen | None = None
+
+    @property
+    def only_stitches(self) -> bool:
+        """Whether nothing is seen but whole objects' stitches: an edit changes where they lie, and no more."""
+        return self.view == "cloth" and self.playhead is None and self.forecast is None and not self.connections
+
+    def same_window(self, other: "Wish") -> bool:
+        """Whether another wish is for what the same camera sees."""
+        return (
+            self.camera == other.camera
+            and self.theme is other.theme
+            and self.size == other.size
+            and self.density == other.density
+        )
 
     def same_things(self, other: "Wish") -> bool:
         """Whether another wish is for the same picture, seen by any camera."""
@@ -75,13 +94,42 @@ class Painter:
 
     def __init__(self) -> None:
         self._kept = Store(ROOM)
+        self._last: Scene | None = None
 
     def clear(self) -> None:
         """Let go of every picture."""
         self._kept.clear()
+        self._last = None
 
     def paint(self, wish: Wish) -> Scene:
         """The scene of a wish."""
+        scene = (self._changed(self._last, wish) if self._last is not None else None) or self._anew(wish)
+        self._last = scene if wish.only_stitches else None
+        return scene
+
+    def _changed(self, last: Scene, wish: Wish) -> Scene | None:
+        """The last scene with another plan's stitches where that differs; ``None`` where it does not pay."""
+        then = last.wish
+        if not (wish.only_stitches and wish.same_window(then)):
+            return None
+        camera = wish.camera.panned(MARGIN, MARGIN)
+        room = QRect(0, 0, wish.size.width() + 2 * MARGIN, wish.size.height() + 2 * MARGIN)
+        where = _between(then.sewn.plan, wish.sewn.plan, camera, room)
+        if where is None or 2 * where.width() * where.height() > room.width() * room.height():
+            return None
+        image = last.image.copy()
+        painter = QPainter(image)
+        try:
+            painter.setClipRect(where)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Clear)
+            painter.fillRect(where, Qt.GlobalColor.transparent)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
+            self._stitches(painter, wish, camera, room, where)
+        finally:
+            painter.end()
+        return Scene(wish, image)
+
+    def _anew(self, wish: Wish) -> Scene:
         camera, density = wish.camera.panned(MARGIN, MARGIN), wish.density
         wide, tall = wish.size.width() + 2 * MARGIN, wish.size.height() + 2 * MARGIN
         image = QImage(round(wide * density), round(tall * density), FORMAT)
@@ -93,7 +141,8 @@ class Painter:
             if wish.view == "plan":
                 paint_plan(painter, wish.design, wish.sewn, camera, wish.theme)
             else:
-                self._stitches(painter, wish, camera, QRect(0, 0, wide, tall))
+                room = QRect(0, 0, wide, tall)
+                self._stitches(painter, wish, camera, room, room)
             if wish.forecast is not None:
                 paint_forecast(painter, wish.design, wish.forecast, camera, wish.theme)
             if wish.connections or wish.view == "thread":
@@ -103,17 +152,18 @@ class Painter:
             painter.end()
         return Scene(wish, image)
 
-    def _stitches(self, painter: QPainter, wish: Wish, camera: Camera, room: QRect) -> None:
+    def _stitches(self, painter: QPainter, wish: Wish, camera: Camera, room: QRect, where: QRect) -> None:
+        """Lay the pictures of the objects over each other that are seen at a place within ``room``, pixels."""
         plan = wish.sewn.plan
         last, upto = len(plan.pieces) - 1, -1
         if wish.playhead is not None and plan.pieces:
             last, upto = plan.where(wish.playhead)
-        for number, piece in enumerate(plan.pieces[: last + 1]):
+        boxes = _boxes(plan.pieces[: last + 1], camera)
+        ends = np.array([where.left(), where.top(), where.right() + 1, where.bottom() + 1])
+        for number in np.flatnonzero((boxes[:, :2] < ends[2:]).all(axis=1) & (boxes[:, 2:] > ends[:2]).all(axis=1)):
             go_on()
-            box = _box_of(piece, camera)
-            if box is None or not box.intersects(room):
-                continue
-            box = box.intersected(room.adjusted(-MARGIN, -MARGIN, MARGIN, MARGIN))
+            box = _rect(boxes[number]).intersected(room.adjusted(-MARGIN, -MARGIN, MARGIN, MARGIN))
+            piece = plan.pieces[number]
             thread = plan.threads[piece.thread]
             until = upto if wish.playhead is not None and number == last else None
             painter.drawImage(box.topLeft(), self._picture(piece, thread, wish, camera, box, until))
@@ -149,12 +199,25 @@ class Painter:
         return image
 
 
-def _box_of(piece: Piece, camera: Camera) -> QRect | None:
-    """The pixels that a piece's thread may touch."""
-    bounds = piece.bounds
-    if bounds is None:
+def _boxes(pieces: Sequence[Piece], camera: Camera) -> Floats:
+    """The pixels that the thread of each piece may touch: left, top, right and low, whole numbers, (n, 4)."""
+    bounds = np.array([piece.bounds or NOWHERE for piece in pieces]).reshape(-1, 4)
+    low, high = bounds[:, :2] - BROADEST, bounds[:, 2:] + BROADEST
+    at = np.array([camera.x, camera.y])
+    return np.hstack([np.floor(low * camera.scale + at) - 2, np.ceil(high * camera.scale + at) + 2])
+
+
+def _rect(box: Floats) -> QRect:
+    left, top, right, low = (int(one) for one in box)
+    return QRect(left, top, right - left, low - top)
+
+
+def _between(then: SewPlan, now: SewPlan, camera: Camera, room: QRect) -> QRect | None:
+    """The pixels of ``room`` in which two plans may differ; ``None`` where what they share is in another order."""
+    old, new = ({piece: one.threads[piece.thread] for piece in one.pieces} for one in (then, now))
+    same = {piece for piece, thread in new.items() if old.get(piece) == thread}
+    if [piece for piece in old if piece in same] != [piece for piece in new if piece in same]:
         return None
-    low = camera.to_screen(bounds[0] - BROADEST, bounds[1] - BROADEST)
-    high = camera.to_screen(bounds[2] + BROADEST, bounds[3] + BROADEST)
-    left, top = math.floor(low.x()) - 2, math.floor(low.y()) - 2
-    return QRect(left, top, math.ceil(high.x()) + 2 - left, math.ceil(high.y()) + 2 - top)
+    boxes = _boxes([piece for piece in (*old, *new) if piece not in same], camera)
+    found = (_rect(box) for box in boxes if box[0] < box[2])
+    return reduce(QRect.united, found, QRect()).intersected(room)
