@@ -80,11 +80,11 @@ def test_what_an_area_covers_is_painted_out_and_is_not_digitized() -> None:
     assert made.objects == () and len(made.artwork[0].look.masks) == 1 and made.artwork[0].data == one.data
     seen = pixels(Image.open(io.BytesIO(as_seen(made.artwork[0]))))
     assert seen[:, :39].min() == 255 and (seen[10, 60] == (30, 30, 200, 255)).all(), "in the colour of its corners"
-    sewn = digitized(made, 0, thread_chart())
+    sewn = digitized(made, 0, thread_chart()).design
     (item,) = sewn.objects
     assert region_of(item.shape).centroid.x == pytest.approx(one.x + 60 * mm, abs=0.5)
     only = masked(over, 0, over.objects, False)
-    kept = digitized(only, 0, thread_chart())
+    kept = digitized(only, 0, thread_chart()).design
     assert region_of(kept.objects[0].shape).centroid.x == pytest.approx(one.x + 15 * mm, abs=0.5)
     assert decode(encode(made), "x.jontel") == made
 

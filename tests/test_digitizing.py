@@ -16,7 +16,8 @@ from jontel.files.formats import open_design
 from jontel.geometry.region import region_of
 from jontel.sewing.figures import figures
 from jontel.sewing.plan import plan
-from jontel.shaping.digitizing import PLAIN, Digitizing, digitizing, ready, told
+from jontel.shaping.digitizing import digitizing, ready, told
+from jontel.shaping.wishes import PLAIN, Digitizing
 from tests.drawings import random_drawing
 from tests.test_artwork import svg
 

@@ -95,7 +95,7 @@ def test_pictures_are_moved_fitted_and_grown_about_a_place(empty: Design) -> Non
 def test_a_picture_is_digitized_where_it_lies(empty: Design) -> None:
     made = placed(empty, picture(dpi=(200, 200)), "scan.png")
     moved = moved_picture(made, 0, 12.0, -7.0)
-    objects = digitized(moved, 0, thread_chart())
+    objects = digitized(moved, 0, thread_chart()).design
     one = objects.artwork[0]
     (item,) = objects.objects
     left, top, right, low = box_of([item]).tolist()

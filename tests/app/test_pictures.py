@@ -6,17 +6,22 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 from PIL import Image
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QMenu
 
 from jontel.app.cloth.pictures import artwork_image
+from jontel.app.tools.regions import RegionTool
+from jontel.artwork.choices import rgb_of
 from jontel.artwork.placing import placed
+from jontel.data import thread_chart
 from jontel.design import Area, Fill
 from jontel.design.edits import add_objects
+from jontel.design.thread import nearest_thread
 from jontel.files import gcode
 from jontel.sewing.plan import plan
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of
+from tests.test_choices import BLUE, CREAM, GOLD, RED, painted
 from tests.test_placing import picture
 
 
@@ -119,3 +124,82 @@ def test_a_picture_is_cropped_painted_out_and_seen_as_it_was_given_again(user: U
     made = user.document.history.design
     assert made.objects == () and len(made.artwork[0].look.masks) == 1
     assert artwork_image(made.artwork[0]).pixelColor(25, 25).red() == 250
+
+
+@pytest.fixture
+def sorter(user: User, two_boxes) -> User:  # type: ignore[no-untyped-def]
+    """Somebody to whom a picture of two gold discs beside a blue and a red block is shown as objects."""
+    design = placed(replace(two_boxes, objects=()), painted(), "blocks.png")
+    user.open(design)
+    user.stage("Artwork")
+    user.click("artwork0-digitize")
+    user.bot.waitUntil(user.find("proposalTake").isEnabled, timeout=30_000)
+    return user
+
+
+def on_picture(user: User, across: float, down: float) -> tuple[float, float]:
+    one = user.document.history.design.artwork[0]
+    return one.x + across * one.width, one.y + down * one.height
+
+
+def worked_out(user: User) -> None:
+    user.bot.waitUntil(user.find("proposalTake").isEnabled, timeout=30_000)
+
+
+def pick(user: User, colour: str, words: str) -> None:
+    """Choose what becomes of a colour, in its box."""
+    box = user.find(f"colour-{colour}")
+    assert isinstance(box, QComboBox)
+    box.setCurrentIndex(box.findText(words))
+    box.activated.emit(box.currentIndex())
+    worked_out(user)
+
+
+def test_colours_are_left_out_and_made_one_before_anything_is_made(sorter: User) -> None:
+    gold, red = sorter.find(f"colour-{GOLD}"), sorter.find(f"colour-{RED}")
+    assert isinstance(gold, QComboBox) and isinstance(red, QComboBox)
+    assert gold.currentText() == "As it reads" and sorter.find(f"colour-{CREAM}").currentText() == "Is cloth"  # type: ignore[attr-defined]
+    pick(sorter, GOLD, "Left out")
+    pick(sorter, RED, next(red.itemText(k) for k in range(red.count()) if red.itemData(k) == BLUE))
+    sorter.type("proposal-least", "0.5")  # what was chosen stays when another value is typed
+    worked_out(sorter)
+    assert not sorter.document.history.design.objects
+    sorter.click("proposalTake")
+    (item,) = sorter.design.objects
+    assert isinstance(item.shape, Area) and sorter.design.thread(item.thread) == nearest_thread(
+        rgb_of(BLUE), thread_chart()
+    )
+
+
+def test_a_region_tells_what_it_will_be_and_is_chosen_by_a_click(sorter: User) -> None:
+    canvas = sorter.window.canvas
+    tool = canvas.tool
+    assert isinstance(tool, RegionTool)
+    sorter.bot.waitUntil(lambda: sorter.document.sewn is not None and len(sorter.document.sewn.plan) > 0)
+    place = QPointF(*on_picture(sorter, 530 / 600, 70 / 400))
+    sorter.bot.waitUntil(
+        lambda: tool.reading(place) is not None and "stitches" in tool.reading(place)[1], timeout=20_000
+    )  # type: ignore[index]
+    sorter.click_cloth(place.x(), place.y())
+    menu = canvas.window().findChild(QMenu, "regionMenu")
+    assert isinstance(menu, QMenu)
+    words = [one.text() for one in menu.actions()]
+    assert words[0] == tool.reading(place)[1] and words[2:] == ["Fill", "Satin", "Outline", "Left out"]  # type: ignore[index]
+    menu.actions()[4].trigger()
+    menu.close()
+    worked_out(sorter)
+    assert "1 run" in sorter.find("proposalSaid").text()  # type: ignore[attr-defined]
+    sorter.click("choicesReset")
+    worked_out(sorter)
+    assert "run" not in sorter.find("proposalSaid").text()  # type: ignore[attr-defined]
+    sorter.click("proposalLeave")
+    assert canvas.tool.name == "select" and not sorter.document.design.objects
+
+
+def test_a_click_on_regions_without_a_picture_says_what_to_do(placer: User) -> None:
+    placer.window.canvas.setFocus()
+    placer.keys(placer.window.canvas, Qt.Key.Key_I)
+    told: list[str] = []
+    placer.document.told.connect(told.append)
+    placer.click_cloth(0, 0)
+    assert told == ["Digitize a picture first: then a click chooses what its regions become."]

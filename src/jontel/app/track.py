@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
@@ -327,8 +328,7 @@ class NeedleTrack(QWidget):
         painter.setFont(font(7.2))
         painter.setPen(pen(self.theme.colour("amber"), 1.4))
         stops = [(self.x_of(sewn.estimate.at(row)), words) for row, words in plan.stops.items()]
-        beyond = [x for x, _ in stops[1:]] + [math.inf]
-        for (x, words), following in zip(stops, beyond, strict=True):
+        for (x, words), (following, _) in pairwise([*stops, (math.inf, "")]):
             painter.setBrush(self.theme.colour("amber_soft"))
             sign = QPolygonF(
                 [QPointF(x + dx, low + 9 + dy) for dx, dy in ((-3, -6), (3, -6), (6, 0), (3, 6), (-3, 6), (-6, 0))]

@@ -183,6 +183,8 @@ class MainWindow(QMainWindow):
         artwork = self.panels[ARTWORK]
         assert isinstance(artwork, ArtworkPanel)
         self.canvas.length_drawn.connect(artwork.take_length)
+        self.canvas.place_chosen.connect(artwork.choose_at)
+        artwork.tool_wanted.connect(lambda name: self.canvas.set_tool(self.tools[name]))
         brief = self.panels[BRIEF]
         assert isinstance(brief, BriefPanel)
         brief.calibration_wanted.connect(self.calibrate)
@@ -256,7 +258,9 @@ class MainWindow(QMainWindow):
         self.canvas.update()
 
     def _say_next(self) -> None:
-        self.status.say(STAGES[self.stack.currentIndex()].hint or self.canvas.tool.hint)
+        stage, tool = STAGES[self.stack.currentIndex()], self.canvas.tool
+        at_rest = tool.name == stage.tools[0]
+        self.status.say(stage.hint if stage.hint and at_rest else tool.hint)
 
     def _tool_changed(self, tool: Tool) -> None:
         stitch = self.panels[STITCH]

@@ -1,11 +1,14 @@
 """From a drawing to objects: filled shapes become fills or satins, strokes satins or runs."""
 
+import dataclasses
 import math
+from dataclasses import dataclass
 
 from msgspec.structs import replace
 from shapely import MultiPolygon
 
-from jontel.artwork.drawing import Drawing, Drawn, Size
+from jontel.artwork.choices import NOTHING_CHOSEN, Choices, hex_of, rgb_of
+from jontel.artwork.drawing import RGB, Drawing, Drawn, Size
 from jontel.artwork.incoming import as_known
 from jontel.artwork.picture import MOST_COLOURS, open_picture, read_picture, traced, upright
 from jontel.artwork.svg import read_svg
@@ -67,6 +70,15 @@ def design_from(
     return with_drawing(empty, data, name, chart, size, colours)
 
 
+@dataclass(frozen=True)
+class Digitized:
+    """A design with the objects of a drawing, which colour of it each is of by its id, and the drawing's colours."""
+
+    design: Design
+    colour_of: dict[int, str]
+    colours: tuple[tuple[RGB, bool], ...]
+
+
 def with_drawing(
     design: Design,
     data: bytes,
@@ -80,19 +92,33 @@ def with_drawing(
     Of a picture of pixels at most so many ``colours`` are kept.
     Raises ``CannotRead`` when the file cannot be read or nothing in it can be sewn.
     """
+    return drawn_in(design, data, name, chart, size, colours, NOTHING_CHOSEN).design
+
+
+def drawn_in(
+    design: Design,
+    data: bytes,
+    name: str,
+    chart: tuple[Thread, ...],
+    size: Size,
+    colours: int,
+    choices: Choices,
+) -> Digitized:
+    """``with_drawing`` by what was chosen for its colours. Raises ``CannotRead``."""
     if len(data) > LARGEST_ARTWORK:
         raise CannotRead(f"{name} is over {LARGEST_ARTWORK // 1_000_000} MB; make the picture smaller first.")
     if len(design.artwork) >= MOST_ARTWORK:
         raise CannotRead(f"A design holds at most {MOST_ARTWORK} pictures; take one away before {name} comes in.")
     if is_picture(data):
         image, data = upright(open_picture(data, name), data)
-        drawing = traced(image, data, size, colours)
+        drawing = traced(image, data, size, colours, choices)
     else:
         data = as_known(data, name)
-        drawing = read_svg(data, name)
+        drawing = _with_choices(read_svg(data, name), choices)
     scale = size.scale(drawing.width, drawing.height)
     left, top = -drawing.width * scale / 2, -drawing.height * scale / 2
     items: list[StitchObject] = []
+    sources: list[str] = []
     threads = {thread.code: thread for thread in design.brief.threads}
     small = tangled = broad = 0
     for drawn in drawing.shapes:
@@ -102,6 +128,7 @@ def with_drawing(
             thread = nearest_thread(drawn.fill or (0, 0, 0), chart)
             threads.setdefault(thread.code, thread)
             items.append(words_object(moved_lettering(drawn.words, placed), thread.code))
+            sources.append(hex_of(drawn.fill or (0, 0, 0)))
             continue
         path = transform_path(drawn.path, placed)
         try:
@@ -111,9 +138,10 @@ def with_drawing(
             continue
         small += not made
         broad += drawn.stroke is not None and drawn.stroke_width * scale > WIDTH.high
-        for item, thread in made:
+        for item, thread, colour in made:
             threads.setdefault(thread.code, thread)
             items.append(item)
+            sources.append(hex_of(colour))
     notes = drawing.notes + ((f"{small} × shape too small to sew was left out.",) if small else ())
     if tangled:
         notes += (f"{tangled} × shape that crosses itself in thousands of places was left out: simplify it.",)
@@ -121,6 +149,8 @@ def with_drawing(
         notes += (f"{broad} × stroke came in {WIDTH.high:.0f} mm wide, the widest there is: fill a shape instead.",)
     if len(design.objects) + len(items) > MOST_OBJECTS:
         raise CannotRead(f"{name} would make over {MOST_OBJECTS:,} objects of this design; simplify the drawing.")
+    if not items and choices.dropped:
+        raise CannotRead(f"All that {name} shows is left out; choose what shall be sewn.")
     if not items:
         why = f" ({notes[0]})" if notes else ""
         raise CannotRead(f"{name} holds nothing that can be sewn{why}; draw filled or stroked shapes.")
@@ -128,18 +158,43 @@ def with_drawing(
         name, drawing.media, left, top, drawing.width * scale, drawing.height * scale, data, True, 0.5, notes
     )
     brief = replace(design.brief, threads=tuple(threads.values()))
-    return add_objects(replace(design, brief=brief, artwork=(*design.artwork, artwork)), named(items))
+    made_of = add_objects(replace(design, brief=brief, artwork=(*design.artwork, artwork)), named(items))
+    fresh = [item.id for item in made_of.objects[-len(items) :]]
+    return Digitized(made_of, dict(zip(fresh, sources, strict=True)), drawing.colours)
 
 
-def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -> list[tuple[StitchObject, Thread]]:
-    found: list[tuple[StitchObject, Thread]] = []
+def _with_choices(drawing: Drawing, choices: Choices) -> Drawing:
+    """A drawing whose colours are merged and left out as was chosen; ``colours`` are those that it came in with."""
+    merged, dropped = choices.merged, choices.dropped
+
+    def chosen(rgb: RGB | None) -> RGB | None:
+        colour = None if rgb is None else merged.get(hex_of(rgb), hex_of(rgb))
+        return None if colour is None or colour in dropped else rgb_of(colour)
+
+    found: dict[RGB, bool] = {}
+    shapes: list[Drawn] = []
+    for one in drawing.shapes:
+        for rgb in (one.fill, one.stroke):
+            if rgb is not None:
+                found.setdefault(rgb, False)
+        made = dataclasses.replace(one, fill=chosen(one.fill), stroke=chosen(one.stroke))
+        if made.fill is not None or made.stroke is not None or (one.words is not None and one.fill is None):
+            shapes.append(made)
+    return dataclasses.replace(drawing, shapes=tuple(shapes), colours=tuple(found.items()))
+
+
+def _objects(
+    drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]
+) -> list[tuple[StitchObject, Thread, RGB]]:
+    """The objects of a shape, each with its thread and the colour that this is the nearest to."""
+    found: list[tuple[StitchObject, Thread, RGB]] = []
     if drawn.fill is not None:
         area = Area(path, drawn.rule)
         if region_of(area).area >= LEAST_AREA:
             thread = nearest_thread(drawn.fill, chart)
             for shape, cover in _covered(area):
                 item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=shape, cover=cover)
-                found.append((item, thread))
+                found.append((item, thread, drawn.fill))
     if drawn.stroke is None:
         return found
     lines = flatten(path)
@@ -147,14 +202,16 @@ def _objects(drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]) -
     dots = _dots(drawn, path, scale) if length < LEAST_LENGTH else None
     if dots is not None:
         thread = nearest_thread(drawn.stroke, chart)
-        found.append((StitchObject(id=0, name=drawn.name, thread=thread.code, shape=dots, cover=Fill()), thread))
+        dot = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=dots, cover=Fill())
+        found.append((dot, thread, drawn.stroke))
     elif length + drawn.stroke_width * scale >= LEAST_LENGTH and length > 0:
         thread = nearest_thread(drawn.stroke, chart)
         width = round(drawn.stroke_width * scale, 3)
         line = Line(path, WIDTH.within(max(width, 0.4)), start=drawn.ends, end=drawn.ends)
         cover = Run() if width < THIN else Satin()
         name = f"{drawn.name} outline" if drawn.name and found else drawn.name
-        found.append((StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover), thread))
+        stroke = StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover)
+        found.append((stroke, thread, drawn.stroke))
     return found
 
 

@@ -29,13 +29,18 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Drawing:
-    """All shapes from back to front, the size in mm, and what could not be understood."""
+    """All shapes from back to front, the size in mm, and what could not be understood.
+
+    ``colours`` are all that it has, also those that were left out; each with whether it is cloth, unless somebody
+    wants it sewn.
+    """
 
     shapes: tuple[Drawn, ...]
     width: float
     height: float
     notes: tuple[str, ...]
     media: Literal["svg", "png", "jpeg", "webp", "bmp", "tiff"]
+    colours: tuple[tuple[RGB, bool], ...] = ()
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,8 @@ import numpy as np
 from PIL import Image, ImageOps, UnidentifiedImageError
 from scipy import ndimage
 
-from jontel.artwork.drawing import Drawing, Drawn, Size
+from jontel.artwork.choices import AS_READ, NOTHING_CHOSEN, Choices, hex_of, rgb_of
+from jontel.artwork.drawing import RGB, Drawing, Drawn, Size
 from jontel.artwork.tracing import Labelled, labelled, outlines_of, palette_of
 from jontel.artwork.tracing.colours import Floats, lab
 from jontel.artwork.tracing.palette import Bools, calmed
@@ -88,11 +89,18 @@ def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOS
     return traced(open_picture(data, name), data, size, colours)
 
 
-def traced(image: Image.Image, data: bytes, size: Size = Size(), colours: int = MOST_COLOURS) -> Drawing:
+def traced(
+    image: Image.Image,
+    data: bytes,
+    size: Size = Size(),
+    colours: int = MOST_COLOURS,
+    choices: Choices = NOTHING_CHOSEN,
+) -> Drawing:
     """Trace an opened picture, whose file is ``data``, into its flat colours, 0.2 mm a pixel where no size is wanted.
 
     Each reaches ``UNDER`` mm, as large as it is wanted, under those drawn after it, which take less cloth. What is
-    clear is no part of it, and neither is a light colour all round. Raises ``CannotRead`` for a size of nothing.
+    clear is no part of it, and neither is a light colour all round, unless that was chosen to be sewn; nor what was
+    chosen to be left out. Colours that are chosen to be one are. Raises ``CannotRead`` for a size of nothing.
     """
     media = media_of(data)
     scale = min(1.0, TRACED / max(image.size))
@@ -108,20 +116,34 @@ def traced(image: Image.Image, data: bytes, size: Size = Size(), colours: int = 
     if ground >= 0 and seen.all():
         found = _within(found, ground)
     counts = np.bincount(found.labels.ravel(), minlength=len(found.rgb))
-    order = [int(k) for k in np.argsort(-counts, kind="stable") if k != ground and counts[k]]
+    there = [int(k) for k in np.argsort(-counts, kind="stable") if counts[k]]
+    names = [hex_of(cast(RGB, tuple(int(v) for v in one))) for one in np.clip(found.rgb.round(), 0, 255)]
+    cloth = {ground} if ground >= 0 and (not seen.all() or choices.of_colour(names[ground]) == AS_READ) else set()
+    groups: dict[str, list[int]] = {}
+    for k in there:
+        name = choices.merged.get(names[k], names[k])
+        if k not in cloth and name not in choices.dropped:
+            groups.setdefault(name, []).append(k)
+    order = sorted(groups.values(), key=lambda some: -int(counts[some].sum()))
     per_pixel = PER_PIXEL / scale
     wanted = size.scale(image.width * PER_PIXEL, image.height * PER_PIXEL)
     reach = UNDER / (per_pixel * wanted)
     shapes: list[Drawn] = []
-    for place, number in enumerate(order):
-        under = np.isin(found.labels, order[place + 1 :])
-        path = outlines_of(rgb, found.labels, found.rgb, number, under, reach)
+    for place, some in enumerate(order):
+        under = np.isin(found.labels, [k for later in order[place + 1 :] for k in later])
+        path = outlines_of(rgb, found.labels, found.rgb, some, under, reach)
         if path:
-            red, green, blue = (int(v) for v in np.clip(found.rgb[number].round(), 0, 255))
             path = transform_path(path, (per_pixel, 0.0, 0.0, per_pixel, 0.0, 0.0))
-            shapes.append(Drawn(f"colour {len(shapes) + 1}", path, "nonzero", (red, green, blue), None, 0))
-    notes = () if shapes else ("1 × picture of one colour: there is nothing to trace.",)
-    return Drawing(tuple(shapes), small.width * per_pixel, small.height * per_pixel, notes, media)
+            name = choices.merged.get(names[some[0]], names[some[0]])
+            shapes.append(Drawn(f"colour {len(shapes) + 1}", path, "nonzero", rgb_of(name), None, 0))
+    notes = () if shapes or choices.dropped else ("1 × picture of one colour: there is nothing to trace.",)
+    told: dict[RGB, bool] = {}
+    for k in there:
+        if seen.all() or k != ground:
+            told[rgb_of(names[k])] = told.get(rgb_of(names[k]), False) or k == ground
+    return Drawing(
+        tuple(shapes), small.width * per_pixel, small.height * per_pixel, notes, media, tuple(told.items())
+    )
 
 
 def _within(found: Labelled, ground: int) -> Labelled:

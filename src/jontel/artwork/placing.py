@@ -1,12 +1,14 @@
 """Pictures that lie on the cloth to be drawn over, at their true size; and digitized later, where they lie."""
 
+import dataclasses
 import io
 
 from msgspec.structs import replace
 from PIL import Image
 
 from jontel.artwork.adjusting import as_seen
-from jontel.artwork.digitize import read_drawing, with_drawing
+from jontel.artwork.choices import NOTHING_CHOSEN, Choices
+from jontel.artwork.digitize import Digitized, drawn_in, read_drawing
 from jontel.artwork.drawing import Size
 from jontel.artwork.incoming import as_known
 from jontel.artwork.picture import MOST_COLOURS, media_of, open_picture, upright
@@ -57,17 +59,25 @@ def _dpi(data: bytes) -> float | None:
     return across if LEAST_DPI <= across <= MOST_DPI and not is_screen else None
 
 
-def digitized(design: Design, number: int, chart: tuple[Thread, ...], colours: int = MOST_COLOURS) -> Design:
+def digitized(
+    design: Design,
+    number: int,
+    chart: tuple[Thread, ...],
+    colours: int = MOST_COLOURS,
+    choices: Choices = NOTHING_CHOSEN,
+) -> Digitized:
     """``design`` with the shapes of a picture that lies on its cloth as objects, where they are seen.
 
-    Of a picture of pixels at most so many ``colours`` are kept.
+    Of a picture of pixels at most so many ``colours`` are kept; ``choices`` say what becomes of some.
 
     It is digitized as it is seen. Raises ``CannotRead`` where nothing in it can be sewn.
     """
     one = design.artwork[number]
     bare = replace(design, artwork=())
-    made = with_drawing(bare, as_seen(one), one.name, chart, Size(width=one.width), colours)
-    fresh = {item.id for item in made.objects} - {item.id for item in design.objects}
-    made = transform_objects(made, fresh, (1.0, 0.0, 0.0, 1.0, one.x + one.width / 2, one.y + one.height / 2))
+    found = drawn_in(bare, as_seen(one), one.name, chart, Size(width=one.width), colours, choices)
+    made = transform_objects(
+        found.design, set(found.colour_of), (1.0, 0.0, 0.0, 1.0, one.x + one.width / 2, one.y + one.height / 2)
+    )
     seen = replace(one, notes=made.artwork[0].notes, dim=max(one.dim, 0.5))
-    return with_picture(replace(made, artwork=design.artwork), number, seen)
+    made = with_picture(replace(made, artwork=design.artwork), number, seen)
+    return dataclasses.replace(found, design=made)

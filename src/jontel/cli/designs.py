@@ -90,7 +90,8 @@ def digitize(
     from jontel.sewing.estimate import totals
     from jontel.sewing.plan import plan
     from jontel.sewing.resize import to_size
-    from jontel.shaping.digitizing import Digitizing, ready
+    from jontel.shaping.digitizing import ready
+    from jontel.shaping.wishes import Digitizing
 
     for out in outs:
         format_of(out)

@@ -8,37 +8,42 @@ with few thread changes, nothing sewn that is hidden, near objects of one thread
 from collections import Counter
 from collections.abc import Collection
 from contextlib import suppress
-from typing import Annotated
 
 import numpy as np
 import shapely
 from msgspec import Struct
 from msgspec.structs import replace
 
+from jontel.artwork.choices import Choices, hex_of
+from jontel.artwork.digitize import Digitized
+from jontel.artwork.drawing import RGB
 from jontel.artwork.placing import digitized
-from jontel.design.design import Design, StitchObject
+from jontel.design.design import Artwork, Design, StitchObject
 from jontel.design.edits import change_objects, remove_objects
 from jontel.design.errors import CannotDo, CannotRead, CannotStitch
 from jontel.design.kinds import traits_of
 from jontel.design.kinds.fill import Fill
-from jontel.design.kinds.values import Group, number, yes_no
+from jontel.design.kinds.satin import Satin
 from jontel.design.resolve import resolve
-from jontel.design.shapes import Area
+from jontel.design.shapes import Area, Line, Shape
 from jontel.design.stopping import go_on
-from jontel.design.thread import Thread
+from jontel.design.thread import Thread, nearest_thread
 from jontel.design.words import many
+from jontel.geometry.bands import as_column
 from jontel.geometry.polyline import flatten
 from jontel.geometry.region import Region, across_angle
+from jontel.sewing.estimate import Share, shares
 from jontel.sewing.figures import figures
 from jontel.sewing.optimise import better_order
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.proposals import Proposal, Proposed
 from jontel.sewing.stranding import made_strand, offered
 from jontel.sewing.undercut import MARGIN, undercut_where_it_saves
-from jontel.shaping.joining import Reach, reached_under
+from jontel.shaping.joining import Reach, reached_under, taken_to_pieces
+from jontel.shaping.kinds import to_area, to_line
 from jontel.shaping.outlines import region_in
+from jontel.shaping.wishes import PLAIN, Colour, Digitizing, Sorted
 
-HOW = Group("How", open=True)
 LONG = 1.6
 """A shape so many times as long as wide has a direction of its own."""
 BAND = 12.0
@@ -47,31 +52,14 @@ BESIDE = 0.6
 """Shapes no farther apart than this, mm, are neighbours."""
 APART = 30.0
 """Rows of neighbours lie so many degrees apart, or as far as can be."""
+LINE_NEAR = 0.5
+"""A line is at a place that is no farther from it than this, mm."""
 TURNS = (0.0, 45.0, -45.0, 90.0, 22.5, -22.5, 67.5, -67.5)
 """Rows may lie so many degrees off the way that the shape would have them."""
 NEAR_WAY = 60.0
 """So many degrees off its own way count as much as rows that lie wholly as a neighbour's."""
 MOST_ORDERED = 1_500
 """Designs of more objects are neither put in order nor looked through for strands until somebody asks for it."""
-
-
-class Digitizing(Struct, frozen=True):
-    """How a picture is made into a design.
-
-    Of a picture of pixels at most ``colours`` are kept. What is smaller than ``least`` mm is left out; rows of
-    neighbours lie apart where they are ``turned``; the lower of two that touch reaches ``under`` the upper.
-    """
-
-    colours: Annotated[int, number("At most colours", 1, 12, "count", 1, HOW)] = 12
-    least: Annotated[float, number("Leave out under", 0.0, 20.0, "length", 0.1, HOW)] = 0.8
-    turned: Annotated[bool, yes_no("Rows by the shapes", HOW)] = True
-    under: Annotated[float, number("Reach under", 0.0, 5.0, "length", 0.1, HOW)] = 0.5
-    ordered: Annotated[bool, yes_no("Fewest thread changes", HOW)] = True
-    undercut: Annotated[bool, yes_no("Do not sew what is hidden", HOW)] = True
-    joined: Annotated[bool, yes_no("Join what is near", HOW)] = True
-
-
-PLAIN = Digitizing()
 
 
 def ready(design: Design, ids: Collection[int], values: Digitizing = PLAIN) -> Design:
@@ -98,12 +86,16 @@ def digitizing(number: int, chart: tuple[Thread, ...]) -> Proposal:
 
     def work(design: Design, _ids: frozenset[int], values: Struct | None, known: SewPlan | None) -> Proposed:
         assert isinstance(values, Digitizing)
-        before = {item.id for item in design.objects}
-        raw = digitized(design, number, chart, values.colours)
-        fresh = {item.id for item in raw.objects} - before
-        made = ready(raw, fresh, values)
+        found = digitized(design, number, chart, values.colours, values.choices)
+        raw, colour_of = chosen(found, values.choices, design.artwork[number])
+        if not colour_of:
+            raise CannotRead(f"All that {design.artwork[number].name} shows is left out; choose what shall be sewn.")
+        made = ready(raw, set(colour_of), values)
         first = plan(design, known)
-        return Proposed(made, figures(first), figures(plan(made, first)), told(made, fresh))
+        sewn = plan(made, first)
+        said = told(made, set(colour_of))
+        colours = _colours(found.colours, values.choices, colour_of, sewn, chart)
+        return Sorted(made, figures(first), figures(sewn), said, colours)
 
     return Proposal(
         "Digitize",
@@ -113,6 +105,91 @@ def digitizing(number: int, chart: tuple[Thread, ...]) -> Proposal:
         Digitizing,
         yes="Make objects",
     )
+
+
+def chosen(found: Digitized, choices: Choices, picture: Artwork) -> tuple[Design, dict[int, str]]:
+    """Objects that are sewn as was chosen for their colours and for places of the picture, and the colour of each."""
+    design, colour_of = found.design, dict(found.colour_of)
+    singly: dict[int, str] = {}
+    for across, down, what in choices.places:
+        go_on()
+        spot = shapely.Point(picture.x + across * picture.width, picture.y + down * picture.height)
+        on_top = next(
+            (item for item in reversed(design.objects) if item.id in colour_of and _is_at(item, spot)), None
+        )
+        if on_top is None:
+            continue
+        colour = colour_of.pop(on_top.id)
+        design, pieces = _apart(design, on_top.id)
+        colour_of |= dict.fromkeys(pieces, colour)
+        here = [item.id for item in design.objects if item.id in pieces and _is_at(item, spot)]
+        singly |= dict.fromkeys(here[-1:], what)
+    for identity, colour in list(colour_of.items()):
+        what = singly.get(identity, choices.of_colour(colour))
+        if what == "left out":
+            design = remove_objects(design, {identity})
+            del colour_of[identity]
+        else:
+            design = _sewn_as(design, identity, what)
+    return design, colour_of
+
+
+def _apart(design: Design, identity: int) -> tuple[Design, frozenset[int]]:
+    """An object in its pieces, if it has several."""
+    try:
+        return taken_to_pieces(design, frozenset({identity}), None)
+    except CannotDo:
+        return design, frozenset({identity})
+
+
+def _is_at(item: StitchObject, spot: shapely.Point) -> bool:
+    """Whether a place lies on an object, or on the thread of a line."""
+    if isinstance(item.shape, Line) and item.lettering is None:
+        lines = [shapely.LineString(one.loop()) for one in flatten(item.shape.path)]
+        return any(line.distance(spot) <= max(item.shape.width / 2, LINE_NEAR) for line in lines)
+    with suppress(CannotStitch, CannotDo):
+        return bool(region_in(item).intersects(spot))
+    return False
+
+
+def _sewn_as(design: Design, identity: int, what: str) -> Design:
+    """An object as a fill, a satin or a run along its outline; as it is where it cannot be that, or is to stay."""
+    item = design.object(identity)
+    if item is None or item.lettering is not None or what not in ("fill", "satin", "outline"):
+        return design
+    some = frozenset({identity})
+    with suppress(CannotDo):
+        if what == "outline":
+            return to_line(design, some, None)[0]
+        if what == "satin" and isinstance(item.shape, Area):
+            shape: Shape = as_column(region_in(item)) or item.shape
+            return change_objects(design, some, lambda one: replace(one, shape=shape, cover=Satin(), underlay=None))
+        if what == "satin":
+            return change_objects(design, some, lambda one: replace(one, cover=Satin(), underlay=None))
+        made = to_area(design, some, None)[0]
+        return change_objects(made, some, lambda one: replace(one, cover=Fill(), underlay=None))
+    return design
+
+
+def _colours(
+    found: Collection[tuple[RGB, bool]],
+    choices: Choices,
+    colour_of: dict[int, str],
+    sewn: SewPlan,
+    chart: tuple[Thread, ...],
+) -> tuple[Colour, ...]:
+    """All colours of a picture, with what they come to."""
+    objects: dict[str, list[Share]] = {}
+    for share in shares(sewn):
+        if share.object in colour_of:
+            objects.setdefault(colour_of[share.object], []).append(share)
+    told: list[Colour] = []
+    for rgb, cloth in found:
+        mine = objects.get(hex_of(rgb), [])
+        stitches, seconds = sum(one.stitches for one in mine), sum(one.stop - one.start for one in mine)
+        choice, thread = choices.of_colour(hex_of(rgb)), nearest_thread(rgb, chart)
+        told.append(Colour(hex_of(rgb), cloth, choice, thread, len(mine), stitches, seconds))
+    return tuple(told)
 
 
 def told(design: Design, ids: Collection[int]) -> str:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import Literal
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QFocusEvent,
     QKeyEvent,
@@ -54,6 +54,7 @@ class Canvas(QWidget):
     tool_changed = pyqtSignal(object)
     painted = pyqtSignal()
     length_drawn = pyqtSignal(float, object)
+    place_chosen = pyqtSignal(QPointF, str, QPoint)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -6,13 +6,13 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from jontel.app.cloth.pictures import artwork_image
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import FIELD_WIDTH, Fold, NumberField, PinnedRow, button, clear, label, rule
-from jontel.app.panels.proposals import ProposalEditor
+from jontel.app.panels.sorting import DigitizeEditor
 from jontel.app.threads import threads
 from jontel.artwork.pictures import fitted_picture, grown_picture
 from jontel.design import Artwork, Design, JontelError
@@ -32,14 +32,19 @@ class ArtworkPanel(Panel):
     """The panel of the Artwork stage."""
 
     title = "Artwork"
+    tool_wanted = pyqtSignal(str)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
         self._drawn: tuple[float, tuple[float, float]] | None = None
         self.body.addWidget(label("Artwork", "title"))
-        self.body.addWidget(button("Bring in and digitize…", "bringIn", desk.bring_in_artwork, "main"))
-        self.body.addWidget(button("Place to draw over…", "placePicture", desk.place_picture))
+        self._ways_in = [
+            button("Bring in and digitize…", "bringIn", desk.bring_in_artwork, "main"),
+            button("Place to draw over…", "placePicture", desk.place_picture),
+        ]
+        for one in self._ways_in:
+            self.body.addWidget(one)
         self.length = NumberField("knownLength", "How long that is", "length", 0.1, 5000.0, 1.0)
         self.length.entered.connect(self._scale)
         self.ask = QWidget()
@@ -50,7 +55,9 @@ class ArtworkPanel(Panel):
         row.addWidget(self.length)
         self.ask.hide()
         self.body.addWidget(self.ask)
-        self.editor = ProposalEditor()
+        self.editor = DigitizeEditor()
+        self.editor.begun.connect(lambda: self._busy(True))
+        self.editor.ended.connect(lambda: self._busy(False))
         self.body.addWidget(self.editor)
         self.list = QVBoxLayout()
         self.list.setSpacing(8)
@@ -69,6 +76,17 @@ class ArtworkPanel(Panel):
         self.length.show_value(long, False, self.unit)
         self.length.setFocus()
         self.length.selectAll()
+
+    def _busy(self, digitizing: bool) -> None:
+        """While a picture is digitized nothing else comes in, and the mouse chooses its regions."""
+        for one in self._ways_in:
+            one.setVisible(not digitizing)
+        self.tool_wanted.emit("regions" if digitizing else "select")
+
+    def choose_at(self, place: QPointF, reading: str, screen: QPoint) -> None:
+        """Something of a picture that is being digitized was clicked."""
+        if not self.editor.choose_at(place, reading, screen) and self.document is not None:
+            self.document.told.emit("Digitize a picture first: then a click chooses what its regions become.")
 
     def _scale(self, mm: float) -> None:
         """Make the picture under what was drawn so large that it is so long; with the only one objects follow."""
@@ -293,7 +311,7 @@ class ArtworkPanel(Panel):
 
         if self.document is not None:
             self.editor.theme, self.editor.unit = self.theme, self.unit
-            self.editor.begin(self.document, digitizing(number, threads().box.for_artwork()))
+            self.editor.begin_with(self.document, number, digitizing(number, threads().box.for_artwork()))
 
     def _drop(self, number: int) -> None:
         if self.document is not None:

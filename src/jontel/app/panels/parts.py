@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -86,7 +87,7 @@ def tool_button(picture: str, title: str, name: str, does: Callable[[], object],
     return made
 
 
-def clear(layout: QVBoxLayout | QHBoxLayout) -> None:
+def clear(layout: QLayout) -> None:
     """Take everything out of a layout."""
     while layout.count():
         taken = layout.takeAt(0)
@@ -97,7 +98,7 @@ def clear(layout: QVBoxLayout | QHBoxLayout) -> None:
             widget.hide()
             widget.setParent(None)
             widget.deleteLater()
-        elif isinstance(inner, QVBoxLayout | QHBoxLayout):
+        elif inner is not None:
             clear(inner)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from msgspec import Struct
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from jontel.app.panels.form import ValuesForm
@@ -27,6 +28,8 @@ def words_of(one: Figures) -> tuple[str, ...]:
 
 class ProposalEditor(QWidget):
     """Before and after of a proposal, for all objects or those selected."""
+
+    ended = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -86,10 +89,14 @@ class ProposalEditor(QWidget):
                 values = Which("the selection" if len(document.selection) > 1 else "everything")
             self._values[proposal.name] = values
             form = ValuesForm(values, self.theme, self.unit, "proposal-")
-            form.changed.connect(self._tell)
+            form.changed.connect(self._entered)
             self._form.addWidget(form)
         self.show()
         self._work()
+
+    def _entered(self, values: Struct) -> None:
+        """The form tells of other values."""
+        self._tell(values)
 
     def _tell(self, values: Struct) -> None:
         if self.proposal is not None:
@@ -156,7 +163,7 @@ class ProposalEditor(QWidget):
     def _take(self) -> None:
         document, made, proposal = self._document, self._made, self.proposal
         self._made = None
-        self.hide()
+        self._end()
         if document is not None and made is not None and proposal is not None:
             before = {item.id for item in document.history.design.objects}
             document.edit(proposal.label, made.design)
@@ -176,4 +183,9 @@ class ProposalEditor(QWidget):
         self._number += 1
         self._drop()
         self._document = self.proposal = None
-        self.hide()
+        self._end()
+
+    def _end(self) -> None:
+        if not self.isHidden():
+            self.hide()
+            self.ended.emit()

@@ -12,6 +12,7 @@ from jontel.app.tools.measure import MeasureTool
 from jontel.app.tools.needle import NeedleTool
 from jontel.app.tools.pan import PanTool
 from jontel.app.tools.pen import AreaPenTool, PenTool
+from jontel.app.tools.regions import RegionTool
 from jontel.app.tools.scale import ScaleTool
 from jontel.app.tools.select import SelectTool
 from jontel.app.tools.zoom import ZoomTool
@@ -32,6 +33,7 @@ TOOLS: tuple[type[Tool], ...] = (
     GuideTool,
     CutTool,
     NeedleTool,
+    RegionTool,
     ScaleTool,
     MeasureTool,
     PanTool,

@@ -1,6 +1,7 @@
 """Outlines of labelled pixels: found between pixels to a part of one, fitted with few nodes, corners kept."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,18 +23,20 @@ LEAST_TOLD = 0.25
 """A pixel and its neighbour have to differ by this part of the way from colour to colour to tell where it lies."""
 
 
-def outlines_of(rgb: Floats, labels: Labels, palette: Floats, number: int, under: Bools, reach: float) -> str:
-    """Path data, in pixels, of what has a number in ``labels`` (h, w), with holes; (0, 0) is a picture's top left.
+def outlines_of(
+    rgb: Floats, labels: Labels, palette: Floats, numbers: Sequence[int], under: Bools, reach: float
+) -> str:
+    """Path data, in pixels, of what has one of some numbers in ``labels`` (h, w); (0, 0) is a picture's top left.
 
     It reaches so many pixels under what is marked in ``under`` (h, w), which is sewn later. Outlines run where the
     picture ``rgb`` (h, w, 3) is half of the one colour and half of the other.
     """
-    own = labels == number
+    own = np.isin(labels, numbers)
     mask = own
     if reach > 0 and (under & ~own).any():
         mask = own | (under & grown(own, math.ceil(reach)))
     chains: list[Chain] = []
-    for spots in _rings(mask, _places(rgb, labels, palette, number, mask)):
+    for spots in _rings(mask, _places(rgb, labels, palette, own, mask)):
         go_on()
         if len(spots) >= 4:
             chain = fitted(spots * UNIT, TOLERANCE, closed=True, corner=CORNER)
@@ -42,7 +45,7 @@ def outlines_of(rgb: Floats, labels: Labels, palette: Floats, number: int, under
     return path_through(tuple(chains))
 
 
-def _places(rgb: Floats, labels: Labels, palette: Floats, number: int, mask: Bools) -> tuple[Floats, Ints, Ints]:
+def _places(rgb: Floats, labels: Labels, palette: Floats, own: Bools, mask: Bools) -> tuple[Floats, Ints, Ints]:
     """Between each pixel of a mask and one outside: where the outline runs (n, 2), from which corner to which (n,).
 
     Corners of pixels are numbered by row; the mask lies to the left, seen with y downwards.
@@ -60,7 +63,7 @@ def _places(rgb: Floats, labels: Labels, palette: Floats, number: int, mask: Boo
     )
     for down, right, first, last in sides:
         y, x = np.nonzero(mask & ~padded[1 + down : 1 + down + tall, 1 + right : 1 + right + wide])
-        part = _part_of_way(rgb, labels, palette, number, y, x, down, right)
+        part = _part_of_way(rgb, labels, palette, own, y, x, down, right)
         spots.append(np.column_stack([x + 0.5 + right * part, y + 0.5 + down * part]))
         starts.append((y + first[0]) * (wide + 1) + x + first[1])
         stops.append((y + last[0]) * (wide + 1) + x + last[1])
@@ -68,7 +71,7 @@ def _places(rgb: Floats, labels: Labels, palette: Floats, number: int, mask: Boo
 
 
 def _part_of_way(
-    rgb: Floats, labels: Labels, palette: Floats, number: int, y: Ints, x: Ints, down: int, right: int
+    rgb: Floats, labels: Labels, palette: Floats, own: Bools, y: Ints, x: Ints, down: int, right: int
 ) -> Floats:
     """How far from the middle of each pixel to that of its neighbour the one colour has become the other, (n,).
 
@@ -77,14 +80,14 @@ def _part_of_way(
     part = np.full(len(y), 0.5)
     tall, wide = labels.shape
     y2, x2 = y + down, x + right
-    told = (y2 >= 0) & (y2 < tall) & (x2 >= 0) & (x2 < wide) & (labels[y, x] == number)
+    told = (y2 >= 0) & (y2 < tall) & (x2 >= 0) & (x2 < wide) & own[y, x]
     if not told.any():
         return part
-    own, other = palette[number], palette[labels[y2[told], x2[told]]]
-    way = other - own
+    first, other = palette[labels[y[told], x[told]]], palette[labels[y2[told], x2[told]]]
+    way = other - first
     size = np.maximum((way * way).sum(axis=1), 1e-9)
-    here = np.clip(((rgb[y[told], x[told]] - own) * way).sum(axis=1) / size, 0, 1)
-    there = np.clip(((rgb[y2[told], x2[told]] - own) * way).sum(axis=1) / size, 0, 1)
+    here = np.clip(((rgb[y[told], x[told]] - first) * way).sum(axis=1) / size, 0, 1)
+    there = np.clip(((rgb[y2[told], x2[told]] - first) * way).sum(axis=1) / size, 0, 1)
     change = there - here
     found = np.where(change > LEAST_TOLD, (0.5 - here) / np.maximum(change, LEAST_TOLD), 0.5)
     part[told] = np.clip(found, 0.0, 1.0)
