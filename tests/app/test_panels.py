@@ -22,7 +22,7 @@ from jontel.app.panels.parts import FACTS, NumberField
 from jontel.app.picker import ThreadPicker
 from jontel.app.threads import threads
 from jontel.design import Area, Fill, Line, Run, Satin
-from jontel.design.edits import pin
+from jontel.design.edits import pin, transform_objects
 from jontel.design.kinds.edge_run import EdgeRun
 from jontel.design.kinds.lattice import Lattice
 from jontel.design.kinds.mesh import Mesh
@@ -702,3 +702,18 @@ def test_a_better_order_is_shown_and_waits_for_yes(crest_user: User) -> None:
     crest_user.click("proposalTake")
     assert crest_user.document.history.undo_label == "Optimise the order"
     assert [o.id for o in crest_user.document.history.design.objects] != [o.id for o in before.objects]
+
+
+def test_scaling_asks_whether_kinds_shall_change(user: User) -> None:
+    user.open(design_of((Area(box_path(-15, -2, 30, 4)), Satin())))
+    before = user.design
+    user.document.select({1})
+    user.document.edit("Scale", transform_objects(before, {1}, (4, 0, 0, 4, 0, 0)))
+    notice = user.window.notice
+    user.bot.waitUntil(lambda: notice.isVisible() and notice.answer.isVisible(), timeout=20_000)
+    assert "better sewn otherwise: 1 fill" in notice.text()
+    user.bot.mouseClick(notice.answer, Qt.MouseButton.LeftButton)
+    user.bot.waitUntil(lambda: isinstance(user.document.history.design.objects[0].cover, Fill), timeout=20_000)
+    assert not notice.isVisible()
+    user.window.undo()
+    assert isinstance(user.document.history.design.objects[0].cover, Satin)

@@ -8,6 +8,8 @@ from PyQt6.QtWidgets import QApplication
 
 from jontel.data import resource
 
+ANSWER = 132
+"""How much room the answer to a notice has, px."""
 RADIUS = 6
 
 
@@ -209,5 +211,6 @@ def sheet(t: Theme) -> str:
     QFrame[role="rule"] {{ background: {t.line}; max-height: 1px; min-height: 1px; }}
     QLabel[severity="spoils"] {{ color: {t.madder}; }}
     #notice {{ background: {t.ink}; color: {t.surface}; border-radius: {RADIUS}px; padding: 8px 12px; }}
+    #notice[asks="yes"] {{ padding: 13px {ANSWER + 12}px 13px 12px; }}
     #notice[severity="spoils"] {{ background: {t.madder}; color: {t.surface}; }}
     """

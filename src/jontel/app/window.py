@@ -41,6 +41,7 @@ from jontel.app.preferences import own_grounds_folder
 from jontel.app.session import Document, Session
 from jontel.app.stages import NAMES, STAGES, attention, number_of, stage_for
 from jontel.app.status import StatusLine
+from jontel.app.suiting import Suiting
 from jontel.app.tools import TOOLS
 from jontel.app.tools.base import Tool
 from jontel.app.topbar import DesignTabs, StageRow
@@ -86,6 +87,7 @@ class MainWindow(QMainWindow):
         self.rail_buttons: dict[str, QToolButton] = {}
         self._lay_out()
         self.notice = Notice(self.canvas)
+        self._suiting = Suiting(self.notice)
         self.foresight = ForecastBar(self.canvas)
         self.explainer = Explainer({f"tool-{name}": tool.hint for name, tool in self.tools.items()})
         self.command_actions = [self._action(command) for command in commands(self)]
@@ -200,6 +202,7 @@ class MainWindow(QMainWindow):
         document.findings_changed.connect(self._findings_changed)
         document.troubled.connect(lambda words: self.notice.tell(words, "spoils"))
         document.told.connect(self.notice.tell)
+        self._suiting.follow(document)
         document.stuck.connect(lambda: self.status.say("The stitches shown are those before the last change"))
         document.stitching.connect(
             lambda at, count: self.status.say(f"Stitching object {at} of {count}", can_stop=True)

@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import Struct
 
 from jontel.design.design import Design
-from jontel.shaping import copying, freezing, joining, kinds, outlining, placing
+from jontel.shaping import copying, freezing, joining, kinds, outlining, placing, suiting
 from jontel.shaping.outlines import Ids, Made
 
 Section = Literal["Place", "Outline", "Together", "Copies", "Kind"]
@@ -55,6 +55,7 @@ OPERATIONS: tuple[Operation, ...] = (
     Operation("To area", "Kind", "What it covers, as an area", kinds.to_area),
     Operation("To line", "Kind", "Its outline, as a line", kinds.to_line),
     Operation("To column", "Kind", "Two edges, of a line's width or of a long shape", kinds.to_column),
+    Operation("As suits the size", "Kind", "Satins, fills and runs as the shapes read at their size", suiting.suited),
     Operation("To stitches", "Kind", "Its needle points as they are sewn now, each to be moved", freezing.frozen),
     Operation("Border apart", "Kind", "A fill's border, as an object of its own", kinds.border_apart),
 )
