@@ -9,13 +9,14 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from PIL import Image
 
-from jontel.artwork.adjusting import adjusted, as_seen, cropped, masked
+from jontel.artwork.adjusting import adjusted, as_seen, brushed, colour_at, cropped, masked, painted_over
 from jontel.artwork.placing import digitized, placed
 from jontel.data import thread_chart
-from jontel.design import Area, CannotRead, Fill
-from jontel.design.design import AS_GIVEN, Artwork, Look
+from jontel.design import Area, CannotRead, Design, Fill
+from jontel.design.design import AS_GIVEN, MOST_PATCHES, Artwork, Look, Patch
 from jontel.design.edits import add_objects
 from jontel.design.errors import CannotDo
+from jontel.files.upgrades import upgraded
 from jontel.files.working import decode, encode
 from jontel.geometry.region import region_of
 from tests.conftest import box_path, design_of
@@ -77,7 +78,7 @@ def test_what_an_area_covers_is_painted_out_and_is_not_digitized() -> None:
     left = Area(box_path(one.x, one.y, 40 * mm, 40 * mm))
     over = add_objects(design, [replace(design_of((left, Fill())).objects[0], id=0)])
     made = masked(over, 0, over.objects, True)
-    assert made.objects == () and len(made.artwork[0].look.masks) == 1 and made.artwork[0].data == one.data
+    assert made.objects == () and len(made.artwork[0].look.patches) == 1 and made.artwork[0].data == one.data
     seen = pixels(Image.open(io.BytesIO(as_seen(made.artwork[0]))))
     assert seen[:, :39].min() == 255 and (seen[10, 60] == (30, 30, 200, 255)).all(), "in the colour of its corners"
     sewn = digitized(made, 0, thread_chart()).design
@@ -103,7 +104,7 @@ def test_a_mask_lies_where_it_was_drawn_after_a_crop() -> None:
     clear = picture()
     clear.putalpha(Image.new("L", clear.size, 254))
     outline = "M0 0 L0.5 0 L0.5 1 L0 1 Z"
-    gone = pixels(adjusted(clear, Look(masks=((outline, True),))))[..., 3]
+    gone = pixels(adjusted(clear, Look(patches=(Patch(outline),))))[..., 3]
     assert gone[:, :39].max() == 0 and gone[:, 42:].min() == 254, "what is clear somewhere is painted out clear"
 
 
@@ -142,3 +143,76 @@ def test_any_look_is_a_picture(
     look = replace(one.look, brightness=bright, contrast=contrast, sharpness=sharp, one_tone=tone)
     made = adjusted(picture(), look)
     assert made.mode == "RGBA" and made.width >= 1 and made.height >= 1
+
+
+def flat_picture() -> Design:
+    """A white picture of 80 x 40 pixels, 0.2 mm each, with a red block."""
+    image = Image.new("RGBA", (80, 40), (255, 255, 255, 255))
+    image.paste((200, 30, 30, 255), (20, 10, 60, 30))
+    design = placed(design_of(), data_of(image), "a.png")
+    return replace(design, artwork=(replace(design.artwork[0], x=0.0, y=0.0, width=16.0, height=8.0),))
+
+
+def seen_of(design: Design) -> np.ndarray:  # type: ignore[type-arg]
+    return pixels(Image.open(io.BytesIO(as_seen(design.artwork[0]))))
+
+
+def test_a_stroke_of_the_brush_covers_its_width_and_no_more() -> None:
+    design = flat_picture()
+    made = painted_over(design, 0, brushed([(2.0, 4.0), (14.0, 4.0)], 2.0), True, "#123456")
+    seen = seen_of(made)
+    blue = (seen[..., :3] == (0x12, 0x34, 0x56)).all(axis=2)
+    assert blue[:, 40].sum() == pytest.approx(10, abs=1), "2 mm are 10 pixels"
+    rows, columns = np.nonzero(blue)
+    assert (columns.min(), columns.max()) == pytest.approx((5, 74), abs=1)
+    assert abs(int(rows.min()) - 15) <= 1 and (seen[12, 40] == (200, 30, 30, 255)).all()
+    dot = seen_of(painted_over(design, 0, brushed([(8.0, 4.0)], 3.0), True, ""))
+    gone = (dot[10:30, 20:60, :3] == 255).all(axis=2)
+    assert gone.sum() == pytest.approx(np.pi * 7.5**2, rel=0.12), "one click is a round dot, in the ground's colour"
+    assert decode(encode(made), "x.jontel") == made
+
+
+def test_later_strokes_lie_over_earlier_ones_and_colours_are_taken_up() -> None:
+    design = flat_picture()
+    for colour in ("#00ff00", "#0000ff"):
+        design = painted_over(design, 0, brushed([(4.0, 4.0), (8.0, 4.0)], 2.0), True, colour)
+    assert colour_at(design.artwork[0], 6.0, 4.0) == "#0000ff"
+    assert (
+        colour_at(design.artwork[0], 10.0, 4.0) == "#c81e1e" and colour_at(design.artwork[0], 1.0, 1.0) == "#ffffff"
+    )
+    assert colour_at(design.artwork[0], -1.0, 4.0) is None and colour_at(design.artwork[0], 6.0, 9.0) is None
+    moved = replace(design.artwork[0], x=100.0, width=32.0, height=16.0)
+    assert colour_at(moved, 112.0, 8.0) == "#0000ff"
+    for _ in range(MOST_PATCHES - 2):
+        design = painted_over(design, 0, "M1 1 L2 1 L2 2 Z", True, "")
+    with pytest.raises(CannotDo, match="at most"):
+        painted_over(design, 0, "M1 1 L2 1 L2 2 Z", True, "")
+
+
+@pytest.mark.parametrize(
+    "path", ["M-900 -900 L900 -900 L900 900 L-900 900 Z", "M50 50 L60 50 L60 60 Z", "M1 1 L2 1", "M0 0 L16 0"]
+)
+def test_what_is_painted_beside_or_beyond_a_picture_is_sound(path: str) -> None:
+    for inside in (True, False):
+        seen = seen_of(painted_over(flat_picture(), 0, path, inside, "#00ff00"))
+        green = (seen[..., :3] == (0, 255, 0)).all(axis=2).mean()
+        assert green == (1.0 if (path[1:4] == "-90") == inside else 0.0)
+
+
+def test_what_was_painted_out_before_there_were_colours_is_as_it_was() -> None:
+    outline = "M0 0 L0.5 0 L0.5 1 L0 1 Z"
+    head = {
+        "design": {
+            "artwork": [{"name": "a", "look": {"contrast": 5.0, "masks": [[outline, True], [outline, False]]}}]
+        }
+    }
+    (one,) = upgraded(head, 8)["design"]["artwork"]
+    assert one["look"] == {
+        "contrast": 5.0,
+        "patches": [{"path": outline, "inside": True}, {"path": outline, "inside": False}],
+    }
+    for odd in (
+        {"design": None},
+        {"design": {"artwork": [None, {"look": {"masks": 3}}, {"look": {"masks": [1, [2]]}}]}},
+    ):
+        assert isinstance(upgraded(odd, 8), dict)

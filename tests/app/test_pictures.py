@@ -7,10 +7,12 @@ import pytest
 from msgspec.structs import replace
 from PIL import Image
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QMenu
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu
 
 from jontel.app.cloth.pictures import artwork_image
 from jontel.app.tools.regions import RegionTool
+from jontel.artwork.adjusting import colour_at
 from jontel.artwork.choices import rgb_of
 from jontel.artwork.placing import placed
 from jontel.data import thread_chart
@@ -122,7 +124,7 @@ def test_a_picture_is_cropped_painted_out_and_seen_as_it_was_given_again(user: U
     user.settle()
     user.click("artwork0-out")
     made = user.document.history.design
-    assert made.objects == () and len(made.artwork[0].look.masks) == 1
+    assert made.objects == () and len(made.artwork[0].look.patches) == 1
     assert artwork_image(made.artwork[0]).pixelColor(25, 25).red() == 250
 
 
@@ -203,3 +205,55 @@ def test_a_click_on_regions_without_a_picture_says_what_to_do(placer: User) -> N
     placer.document.told.connect(told.append)
     placer.click_cloth(0, 0)
     assert told == ["Digitize a picture first: then a click chooses what its regions become."]
+
+
+def test_a_picture_is_painted_over_with_brush_and_loop_and_a_colour_is_taken_up(placer: User) -> None:
+    canvas, before = placer.window.canvas, placer.design.artwork[0]
+    canvas.setFocus()
+    placer.keys(canvas, Qt.Key.Key_V)
+    assert placer.find("brushWidth").isVisible() and canvas.tool.name == "brush"
+    placer.type("brushWidth", "6")
+    placer.keys(canvas, Qt.Key.Key_BracketLeft)
+    assert canvas.tool.width == pytest.approx(5.0)  # type: ignore[attr-defined]
+    spots = [on_picture(placer, k / 40, n / 20) for k in range(1, 40) for n in range(1, 20)]
+    inked = next(spot for spot in spots if colour_at(before, *spot) not in (None, "#ffffff"))
+    placer.click_cloth(*inked, Qt.KeyboardModifier.AltModifier)
+    placer.bot.waitUntil(lambda: "#" in placer.find("brushColour").text(), timeout=10_000)  # type: ignore[attr-defined]
+    colour = canvas.tool.colour  # type: ignore[attr-defined]
+    assert colour == colour_at(before, *inked)
+    start, stop = on_picture(placer, 0.1, 0.15), on_picture(placer, 0.9, 0.15)
+    placer.drag_cloth(start, stop)
+    placer.bot.waitUntil(lambda: len(placer.document.history.design.artwork[0].look.patches) == 1, timeout=10_000)
+    (patch,) = placer.design.artwork[0].look.patches
+    assert patch.colour == colour and placer.document.history.undo_label == "Paint over the picture"
+    one = placer.design.artwork[0]
+    assert colour_at(one, *on_picture(placer, 0.5, 0.15)) == colour
+    canvas.setFocus()
+    placer.keys(canvas, Qt.Key.Key_O)
+    placer.click("brushPlain")
+    corners = [placer.pixel(*on_picture(placer, *spot)) for spot in ((0.2, 0.3), (0.8, 0.3), (0.8, 0.8), (0.2, 0.8))]
+    placer.bot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=corners[0])
+    for corner in corners[1:]:
+        QApplication.sendEvent(
+            canvas,
+            QMouseEvent(
+                QMouseEvent.Type.MouseMove,
+                QPointF(corner),
+                canvas.mapToGlobal(QPointF(corner)),
+                Qt.MouseButton.NoButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
+            ),
+        )
+    placer.bot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=corners[-1])
+    placer.bot.waitUntil(lambda: len(placer.document.history.design.artwork[0].look.patches) == 2, timeout=10_000)
+    assert colour_at(placer.design.artwork[0], *on_picture(placer, 0.5, 0.5)) != colour
+    placer.window.undo()
+    placer.window.undo()
+    assert placer.design.artwork[0] == before
+    told: list[str] = []
+    placer.document.told.connect(told.append)
+    placer.drag_cloth((50.0, 60.0), (55.0, 60.0))
+    assert "no picture here" in told[0]
+    placer.keys(canvas, Qt.Key.Key_S)
+    assert not placer.find("brushWidth").isVisible()

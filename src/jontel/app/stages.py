@@ -63,7 +63,7 @@ STAGES: tuple[Stage, ...] = (
     Stage(
         "Artwork",
         lambda window: ArtworkPanel(window.desk),
-        ("select", "regions", "scale", "measure", "pan"),
+        ("select", "regions", "brush", "lasso", "scale", "measure", "pan"),
         hint="Bring in a drawing, or place a picture to draw over; pictures are dragged where they belong",
         artwork=True,
         pictures=True,

@@ -44,6 +44,7 @@ from jontel.app.status import StatusLine
 from jontel.app.suiting import Suiting
 from jontel.app.tools import TOOLS
 from jontel.app.tools.base import Tool
+from jontel.app.tools.brush import BrushTool
 from jontel.app.topbar import DesignTabs, StageRow
 from jontel.app.transport import Transport
 from jontel.app.viewing import Viewing
@@ -185,6 +186,10 @@ class MainWindow(QMainWindow):
         artwork = self.panels[ARTWORK]
         assert isinstance(artwork, ArtworkPanel)
         self.canvas.length_drawn.connect(artwork.take_length)
+        self.canvas.brushed.connect(artwork.paint_over)
+        self.canvas.brush_wanted.connect(artwork.set_brush)
+        self.canvas.colour_wanted.connect(artwork.take_colour)
+        artwork.paint_changed.connect(self._paint_with)
         self.canvas.place_chosen.connect(artwork.choose_at)
         artwork.tool_wanted.connect(lambda name: self.canvas.set_tool(self.tools[name]))
         brief = self.panels[BRIEF]
@@ -265,10 +270,20 @@ class MainWindow(QMainWindow):
         at_rest = tool.name == stage.tools[0]
         self.status.say(stage.hint if stage.hint and at_rest else tool.hint)
 
+    def _paint_with(self, colour: str, width: float) -> None:
+        """What pictures are painted over with: one brush for both tools."""
+        for tool in self.tools.values():
+            if isinstance(tool, BrushTool):
+                tool.colour, tool.width = colour, width
+        self.canvas.update()
+
     def _tool_changed(self, tool: Tool) -> None:
         stitch = self.panels[STITCH]
         assert isinstance(stitch, StitchPanel)
         stitch.follow_tool(tool)
+        artwork = self.panels[ARTWORK]
+        assert isinstance(artwork, ArtworkPanel)
+        artwork.follow_tool(tool.name)
         for name, made in self.rail_buttons.items():
             made.setChecked(name == tool.name)
         self.status.say(tool.hint)

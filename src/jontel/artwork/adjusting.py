@@ -1,21 +1,27 @@
 """A picture as it is to be seen and digitized: cropped, painted out, lighter, sharper, one tone; the file stays."""
 
 import io
+import math
+from collections.abc import Sequence
 
 import numpy as np
+import shapely
 from msgspec.structs import replace
 from PIL import Image, ImageDraw, ImageEnhance
 
+from jontel.artwork.choices import hex_of, rgb_of
 from jontel.artwork.picture import open_picture
-from jontel.design.design import AS_GIVEN, Artwork, Design, Look, StitchObject
+from jontel.design.design import AS_GIVEN, MOST_PATCHES, Artwork, Design, Look, Patch, StitchObject
 from jontel.design.errors import CannotDo
 from jontel.design.paths import transform_path
 from jontel.design.shapes import Area
 from jontel.geometry.polyline import flatten
+from jontel.geometry.region import path_of, polygons_of
 
 LEAST_PART = 0.01
 """A picture is cropped to no less than this part of its width and height."""
-MOST_MASKS = 200
+LEAST_MOVE = 0.1
+"""A stroke of the brush has places at least so far apart, mm."""
 
 
 def adjusted(image: Image.Image, look: Look) -> Image.Image:
@@ -24,9 +30,8 @@ def adjusted(image: Image.Image, look: Look) -> Image.Image:
         return image
     image = image.copy()
     ground = _ground(image)
-    for path, inside in look.masks:
-        covered = _covered(path, image.width, image.height)
-        image.paste(ground, mask=Image.fromarray(covered == inside))
+    for patch in look.patches:
+        _paint(image, patch, ground)
     left, top, right, low = look.crop
     x, right_x = (round(part * image.width) for part in (left, right))
     y, low_y = (round(part * image.height) for part in (top, low))
@@ -67,16 +72,26 @@ def as_seen(one: Artwork) -> bytes:
     return out.getvalue()
 
 
-def _covered(path: str, width: int, height: int) -> np.ndarray[tuple[int, int], np.dtype[np.bool_]]:
-    """The pixels that an outline in parts of a picture covers, (height, width)."""
-    drawn = Image.new("1", (width, height), 0)
+def _paint(image: Image.Image, patch: Patch, ground: tuple[int, int, int, int]) -> None:
+    """Paint over a picture; what is painted inside of an outline costs no more than the box round that."""
+    colour = (*rgb_of(patch.colour), 255) if patch.colour else ground
+    scaled = transform_path(patch.path, (float(image.width), 0.0, 0.0, float(image.height), 0.0, 0.0))
+    loops = [line.loop() for line in flatten(scaled) if len(line.loop()) > 2]
+    box = (0, 0, image.width, image.height)
+    if patch.inside:
+        if not loops:
+            return
+        low, high = np.vstack(loops).min(axis=0), np.vstack(loops).max(axis=0)
+        left, top = (max(0, math.floor(v)) for v in low)
+        right, foot = (min(side, math.ceil(v) + 1) for v, side in zip(high, image.size, strict=True))
+        box = (left, top, right, foot)
+    if box[2] <= box[0] or box[3] <= box[1]:
+        return
+    drawn = Image.new("L", (box[2] - box[0], box[3] - box[1]), 0 if patch.inside else 255)
     pen = ImageDraw.Draw(drawn)
-    scaled = transform_path(path, (float(width), 0.0, 0.0, float(height), 0.0, 0.0))
-    for line in flatten(scaled):
-        points = [(float(x), float(y)) for x, y in line.loop()]
-        if len(points) > 2:
-            pen.polygon(points, fill=1)
-    return np.asarray(drawn, dtype=bool)
+    for loop in loops:
+        pen.polygon([(float(x), float(y)) for x, y in loop - np.array(box[:2])], fill=255 if patch.inside else 0)
+    image.paste(colour, box, drawn)
 
 
 def cropped(one: Artwork, left: float, top: float, right: float, low: float) -> Artwork:
@@ -100,20 +115,48 @@ def masked(design: Design, number: int, items: tuple[StitchObject, ...], inside:
 
     The areas are gone then. Raises ``CannotDo`` where none is an area.
     """
-    one = design.artwork[number]
     areas = [item for item in items if isinstance(item.shape, Area)]
     if not areas:
         raise CannotDo("Draw an area over the picture and select it; what it covers is painted out, or all but that.")
+    path = " ".join(item.shape.path for item in areas if isinstance(item.shape, Area))
+    gone = {item.id for item in areas}
+    rest = replace(design, objects=tuple(item for item in design.objects if item.id not in gone))
+    return painted_over(rest, number, path, inside, "")
+
+
+def painted_over(design: Design, number: int, path: str, inside: bool, colour: str) -> Design:
+    """``design`` whose picture is painted over inside of an outline on the cloth, or outside; see ``Patch``.
+
+    Raises ``CannotDo`` for a drawing, and where there are too many.
+    """
+    one = design.artwork[number]
     if one.media == "svg":
         raise CannotDo("A drawing has no pixels to paint out; digitize it and delete what is not wanted.")
     left, top, right, low = one.look.crop
     wide, high = one.width / (right - left), one.height / (low - top)
     place = (1 / wide, 0.0, 0.0, 1 / high, left - one.x / wide, top - one.y / high)
-    path = " ".join(transform_path(item.shape.path, place) for item in areas if isinstance(item.shape, Area))
-    masks = (*one.look.masks, (path, inside))
-    if len(masks) > MOST_MASKS:
-        raise CannotDo(f"A picture is painted out at most {MOST_MASKS} times.")
-    seen = replace(one, look=replace(one.look, masks=masks))
+    patches = (*one.look.patches, Patch(transform_path(path, place), inside, colour))
+    if len(patches) > MOST_PATCHES:
+        raise CannotDo(f"A picture is painted over at most {MOST_PATCHES} times.")
+    seen = replace(one, look=replace(one.look, patches=patches))
     artwork = tuple(seen if k == number else other for k, other in enumerate(design.artwork))
-    gone = {item.id for item in areas}
-    return replace(design, artwork=artwork, objects=tuple(item for item in design.objects if item.id not in gone))
+    return replace(design, artwork=artwork)
+
+
+def brushed(points: Sequence[tuple[float, float]], width: float) -> str:
+    """The outline of what a round brush ``width`` mm wide covers along some places on the cloth."""
+    line = shapely.LineString(points if len(points) > 1 else [points[0], points[0]]).simplify(LEAST_MOVE)
+    return path_of(polygons_of(line.buffer(width / 2, quad_segs=6)))
+
+
+def colour_at(one: Artwork, x: float, y: float) -> str | None:
+    """The colour that a picture is seen to have at a place on the cloth; ``None`` beside it and where it is clear.
+
+    Raises ``CannotRead``.
+    """
+    across, down = (x - one.x) / one.width, (y - one.y) / one.height
+    if one.media == "svg" or not (0 <= across < 1 and 0 <= down < 1):
+        return None
+    image = adjusted(open_picture(one.data, one.name), one.look)
+    red, green, blue, alpha = np.asarray(image)[int(down * image.height), int(across * image.width)].tolist()
+    return hex_of((red, green, blue)) if alpha > 127 else None

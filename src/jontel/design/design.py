@@ -121,7 +121,19 @@ class StitchObject(Struct, frozen=True, kw_only=True):
 
 
 LOOK = Group("Look", open=True)
+MOST_PATCHES = 500
 Part = Annotated[float, Meta(ge=0.0, le=1.0)]
+
+
+class Patch(Struct, frozen=True):
+    """What of a picture is painted over: ``path``, in parts of the whole, inside or else outside of it.
+
+    In a ``colour``, or, without one, in that of what the picture lies on.
+    """
+
+    path: PathData
+    inside: bool = True
+    colour: Annotated[str, Meta(pattern="^(#[0-9a-fA-F]{6})?$")] = ""
 
 
 class Look(Struct, frozen=True):
@@ -129,7 +141,7 @@ class Look(Struct, frozen=True):
 
     Brightness, contrast and sharpness are percent more or less. What is darker than ``one_tone`` percent is black,
     the rest white; 0 keeps the colours. ``crop`` is what is left, in parts of the whole: left, top, right, bottom.
-    ``masks`` are outlines in parts of the whole that are painted out inside, or outside.
+    ``patches`` are painted over it, one after another.
     """
 
     brightness: Annotated[float, number("Brightness", -100.0, 100.0, "percent", 5, LOOK)] = 0.0
@@ -137,7 +149,7 @@ class Look(Struct, frozen=True):
     sharpness: Annotated[float, number("Sharpness", -50.0, 200.0, "percent", 10, LOOK)] = 0.0
     one_tone: Annotated[float, number("One tone at (0: colours)", 0.0, 100.0, "percent", 5, LOOK)] = 0.0
     crop: tuple[Part, Part, Part, Part] = (0.0, 0.0, 1.0, 1.0)
-    masks: Annotated[tuple[tuple[PathData, bool], ...], Meta(max_length=200)] = ()
+    patches: Annotated[tuple[Patch, ...], Meta(max_length=MOST_PATCHES)] = ()
 
 
 AS_GIVEN = Look()

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-VERSION = 8
+VERSION = 9
 
 
 def upgraded(head: dict[str, Any], version: int) -> dict[str, Any]:
@@ -67,6 +67,24 @@ def _letters_as_thin_as_they_were(head: dict[str, Any]) -> dict[str, Any]:
     return {**head, "design": {**design, "objects": fresh}}
 
 
+def _patches_have_a_colour(head: dict[str, Any]) -> dict[str, Any]:
+    """Version 9: what is painted over a picture may have a colour; before it was painted out, inside or outside."""
+    design = head.get("design")
+    artwork = design.get("artwork") if isinstance(design, dict) else None
+    if not isinstance(design, dict) or not isinstance(artwork, list):
+        return head
+    return {**head, "design": {**design, "artwork": [_with_patches(one) for one in artwork]}}
+
+
+def _with_patches(one: Any) -> Any:
+    look = one.get("look") if isinstance(one, dict) else None
+    if not isinstance(look, dict) or not isinstance(look.get("masks"), list):
+        return one
+    rest = {key: value for key, value in look.items() if key != "masks"}
+    pairs = [pair for pair in look["masks"] if isinstance(pair, list) and len(pair) == 2]
+    return {**one, "look": {**rest, "patches": [{"path": path, "inside": inside} for path, inside in pairs]}}
+
+
 def _with_two_ends(item: Any) -> Any:
     if not isinstance(item, dict):
         return item
@@ -97,4 +115,5 @@ _STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     5: _letters_as_thin_as_they_were,
     6: _same,
     7: _same,
+    8: _patches_have_a_colour,
 }

@@ -178,8 +178,9 @@ def _check(found: Design) -> None:
         left, top, right, low = one.look.crop
         if right <= left or low <= top:
             raise CannotRead(f"nothing is left of the picture “{one.name[:80]}”")
-        for path, _ in one.look.masks:
-            if any(not math.isfinite(v) or abs(v) > FARTHEST for _, numbers in commands(path) for v in numbers):
+        for patch in one.look.patches:
+            spots = [value for _, numbers in commands(patch.path) for value in numbers]
+            if any(not math.isfinite(value) or abs(value) > FARTHEST for value in spots):
                 raise CannotRead(f"an outline over the picture “{one.name[:80]}” leaves the cloth")
     ids = [item.id for item in found.objects]
     if len(set(ids)) != len(ids) or (ids and max(ids) >= found.next_id):

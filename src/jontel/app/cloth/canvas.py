@@ -54,6 +54,9 @@ class Canvas(QWidget):
     tool_changed = pyqtSignal(object)
     painted = pyqtSignal()
     length_drawn = pyqtSignal(float, object)
+    brushed = pyqtSignal(object, bool)
+    brush_wanted = pyqtSignal(str, float)
+    colour_wanted = pyqtSignal(QPointF)
     place_chosen = pyqtSignal(QPointF, str, QPoint)
 
     def __init__(self, parent: QWidget | None = None) -> None:

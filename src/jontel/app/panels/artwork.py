@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
@@ -10,18 +10,60 @@ from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from jontel.app.cloth.pictures import artwork_image
+from jontel.app.icons import swatch
 from jontel.app.panels.base import Panel
 from jontel.app.panels.parts import FIELD_WIDTH, Fold, NumberField, PinnedRow, button, clear, label, rule
 from jontel.app.panels.sorting import DigitizeEditor
 from jontel.app.threads import threads
+from jontel.app.tools.brush import BRUSH, NARROWEST, WIDEST
 from jontel.artwork.pictures import fitted_picture, grown_picture
 from jontel.design import Artwork, Design, JontelError
 from jontel.design.design import AS_GIVEN, Look
 from jontel.design.kinds.values import values_of
+from jontel.design.paths import polyline_path
+from jontel.design.units import Unit
 from jontel.sewing.resize import scaled
 
 if TYPE_CHECKING:
     from jontel.app.desk import Desk
+
+
+class BrushRow(QWidget):
+    """What pictures are painted over with: a colour, or that of what they lie on, and how wide."""
+
+    changed = pyqtSignal(str, float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._colour, self._mm = "", BRUSH
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(label("PAINT OVER", "section"))
+        self._width = NumberField("brushWidth", "Width of the brush", "length", NARROWEST, WIDEST, 0.5)
+        self._width.entered.connect(lambda mm: self.changed.emit(self._colour, mm))
+        line = QHBoxLayout()
+        line.addWidget(QLabel("Brush"), 1)
+        self._width.setFixedWidth(FIELD_WIDTH)
+        line.addWidget(self._width)
+        column.addLayout(line)
+        self._chip, self._words = QLabel(), label("", wrap=True)
+        self._words.setObjectName("brushColour")
+        line = QHBoxLayout()
+        line.addWidget(self._chip)
+        line.addWidget(self._words, 1)
+        self._plain = button("Paint out", "brushPlain", lambda: self.changed.emit("", self._mm), "small")
+        line.addWidget(self._plain)
+        column.addLayout(line)
+
+    def show_brush(self, colour: str, width: float, unit: Unit) -> None:
+        """Show the brush as it is."""
+        self._colour, self._mm = colour, width
+        self._width.show_value(width, False, unit)
+        self._chip.setPixmap(swatch(colour or "#ffffff", 18).pixmap(18, 18))
+        self._chip.setVisible(bool(colour))
+        self._words.setText(f"Painted with {colour}" if colour else "Painted out. Alt and a click take up a colour.")
+        self._plain.setVisible(bool(colour))
 
 
 def _holds(one: Artwork, place: tuple[float, float]) -> bool:
@@ -33,6 +75,7 @@ class ArtworkPanel(Panel):
 
     title = "Artwork"
     tool_wanted = pyqtSignal(str)
+    paint_changed = pyqtSignal(str, float)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -55,6 +98,11 @@ class ArtworkPanel(Panel):
         row.addWidget(self.length)
         self.ask.hide()
         self.body.addWidget(self.ask)
+        self.brush_colour, self.brush_width = "", BRUSH
+        self.brush = BrushRow()
+        self.brush.changed.connect(self.set_brush)
+        self.brush.hide()
+        self.body.addWidget(self.brush)
         self.editor = DigitizeEditor()
         self.editor.begun.connect(lambda: self._busy(True))
         self.editor.ended.connect(lambda: self._busy(False))
@@ -87,6 +135,59 @@ class ArtworkPanel(Panel):
         """Something of a picture that is being digitized was clicked."""
         if not self.editor.choose_at(place, reading, screen) and self.document is not None:
             self.document.told.emit("Digitize a picture first: then a click chooses what its regions become.")
+
+    def paint_over(self, points: list[tuple[float, float]], loop: bool) -> None:
+        """Something was painted on the cloth: it goes over the topmost picture that is there."""
+        from jontel.artwork.adjusting import brushed, painted_over
+
+        document = self.document
+        number = self._picture_at(points)
+        if document is None or number is None:
+            return
+        path = polyline_path(points, True) if loop else brushed(points, self.brush_width)
+        try:
+            made = painted_over(document.history.design, number, path, True, self.brush_colour)
+        except JontelError as refused:
+            document.told.emit(str(refused))
+            return
+        self._edit_aside(number, "Paint over the picture", made)
+
+    def _picture_at(self, points: Sequence[tuple[float, float]]) -> int | None:
+        """The topmost picture that is seen at one of some places; said where there is none."""
+        if self.document is None:
+            return None
+        pictures = self.document.history.design.artwork
+        shown = [k for k, one in enumerate(pictures) if one.visible and any(_holds(one, spot) for spot in points)]
+        if not shown:
+            self.document.told.emit("There is no picture here; place one, and paint over what is not wanted in it.")
+        return shown[-1] if shown else None
+
+    def take_colour(self, place: QPointF) -> None:
+        """Paint with the colour that a picture has at a place, looked up aside."""
+        from jontel.artwork.adjusting import colour_at
+
+        document = self.document
+        spot = (place.x(), place.y())
+        number = self._picture_at([spot])
+        if document is None or number is None:
+            return
+        one = document.history.design.artwork[number]
+
+        def found(colour: str | None) -> None:
+            self.set_brush(colour or "", self.brush_width)
+
+        document.ask(lambda: colour_at(one, *spot), found)
+
+    def set_brush(self, colour: str, width: float) -> None:
+        """Paint with a colour, or with that of what a picture lies on, so wide, mm."""
+        self.brush_colour, self.brush_width = colour, width
+        self.brush.show_brush(colour, width, self.unit)
+        self.paint_changed.emit(colour, width)
+
+    def follow_tool(self, name: str) -> None:
+        """Show the brush while it is used."""
+        self.brush.setVisible(name in ("brush", "lasso"))
+        self.set_brush(self.brush_colour, self.brush_width)
 
     def _scale(self, mm: float) -> None:
         """Make the picture under what was drawn so large that it is so long; with the only one objects follow."""
@@ -200,7 +301,10 @@ class ArtworkPanel(Panel):
             rows.addWidget(PinnedRow(f"Cut off at the {side}", field, None, self.theme))
         rows.addWidget(
             label(
-                "Draw an area over the picture and select it, to take what it covers out of it.", "muted", wrap=True
+                "Paint over it with the brush (V) or a loop (O). Or draw an area over it and select that: "
+                "what it covers is taken out.",
+                "muted",
+                wrap=True,
             )
         )
         acts = QHBoxLayout()

@@ -2,6 +2,7 @@
 
 from jontel.app.tools.base import Tool
 from jontel.app.tools.bend import BendTool
+from jontel.app.tools.brush import BrushTool, LassoTool
 from jontel.app.tools.column import ColumnTool
 from jontel.app.tools.cut import CutTool
 from jontel.app.tools.direct import DirectionTool, GuideTool
@@ -34,6 +35,8 @@ TOOLS: tuple[type[Tool], ...] = (
     CutTool,
     NeedleTool,
     RegionTool,
+    BrushTool,
+    LassoTool,
     ScaleTool,
     MeasureTool,
     PanTool,
