@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PIL import Image
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu, QWidget
 
 from jontel.app.cloth.pictures import artwork_image
 from jontel.app.tools.regions import RegionTool
@@ -256,4 +256,4 @@ def test_a_picture_is_painted_over_with_brush_and_loop_and_a_colour_is_taken_up(
     placer.drag_cloth((50.0, 60.0), (55.0, 60.0))
     assert "no picture here" in told[0]
     placer.keys(canvas, Qt.Key.Key_S)
-    assert not placer.find("brushWidth").isVisible()
+    assert not placer.window.findChildren(QWidget, "brushWidth")[0].isVisible()
