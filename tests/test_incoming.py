@@ -122,7 +122,9 @@ def test_words_and_pictures_of_a_page_are_kept() -> None:
     (words,) = [one.words for one in drawing.shapes if one.words is not None]
     assert words.text == "Crew" and words.place[4] == pytest.approx(10, abs=0.5)
     assert words.place[5] == pytest.approx(20, abs=0.5)  # the baseline, from the top
-    assert any("picture was left out" in note for note in drawing.notes)
+    (block,) = [region_of(Area(one.path, one.rule)) for one in drawing.shapes if one.fill == (200, 30, 30)]
+    assert block.bounds == pytest.approx((40, 30, 70, 45), abs=0.4) and block.area == pytest.approx(450, rel=0.03)
+    assert any("picture came in as its flat colours" in note for note in drawing.notes)
     seen = as_painted(as_known(held.getvalue(), "art.pdf"))
     high = seen.shape[0]
     assert seen[int(high * 37.5 / 50), int(SIZE * 55 / 80)] == pytest.approx((200, 30, 30), abs=12)

@@ -10,6 +10,8 @@ from jontel.artwork.drawing import RGB
 from jontel.artwork.svg.cascade import Declared
 from jontel.artwork.svg.style import Style, style_of
 
+LINK = "{http://www.w3.org/1999/xlink}href"
+"""The older name of ``href``."""
 REFERENCE = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)\s*(.*)", re.DOTALL)
 MOST_LINKS = 30
 Paint = tuple[RGB, float]
@@ -117,5 +119,5 @@ def local(element: ElementTree.Element) -> str:
 
 def link_of(said: Declared) -> str:
     """The name that an element refers to; empty where it is none within the file."""
-    link = said.get("href", said.get("{http://www.w3.org/1999/xlink}href", "")).strip()
+    link = said.get("href", said.get(LINK, "")).strip()
     return link[1:] if link.startswith("#") else ""

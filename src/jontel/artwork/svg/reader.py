@@ -14,12 +14,13 @@ import shapely
 from jontel.artwork.drawing import Drawing
 from jontel.artwork.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
 from jontel.artwork.svg.cascade import declared
+from jontel.artwork.svg.embedded import NotEmbedded, bytes_of, traced_pieces
 from jontel.artwork.svg.guard import look_at
 from jontel.artwork.svg.outlines import canonical, data_of
-from jontel.artwork.svg.paint import REFERENCE, Gradients, Paint, link_of, local, mixed, paint_of
+from jontel.artwork.svg.paint import LINK, REFERENCE, Gradients, Paint, link_of, local, mixed, paint_of
 from jontel.artwork.svg.strokes import corners_of, sides, stroke_of
 from jontel.artwork.svg.style import PLAIN_SIZE, Style, View, length, style_of
-from jontel.artwork.svg.views import UNMOVED, box_of, fitted, matrix_of
+from jontel.artwork.svg.views import UNMOVED, box_of, fitted, matrix_of, origin_of
 from jontel.artwork.svg.words import chunks_in, lettering_of
 from jontel.design.errors import CannotRead, CannotStitch
 from jontel.design.paths import Matrix, composed, transform_path
@@ -36,9 +37,11 @@ DEEPEST = 60
 """Elements that use each other are followed so deep."""
 MOST_ELEMENTS = 60_000
 SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
-PAINTED = SHAPES | {"g", "a", "switch", "svg", "use", "text"}
+PAINTED = SHAPES | {"g", "a", "switch", "svg", "use", "text", "image"}
 """Elements that paint something where they stand."""
-LEFT_OUT = {"image": "picture", "foreignObject": "embedded page", "video": "film"}
+MOST_PICTURES = 12
+"""So many pictures of a drawing are traced."""
+LEFT_OUT = {"foreignObject": "embedded page", "video": "film"}
 LANGUAGE = "en"
 
 
@@ -70,7 +73,14 @@ class _Reader:
         self.nodes = self.elements = 0
         self.inside: list[ElementTree.Element] = []
         self.context: list[tuple[Paint | None, Paint | None]] = []
-        self.paints = {"text": self._words, "switch": self._switched, "use": self._used, "svg": self._nested}
+        self.pictures = 0
+        self.paints = {
+            "text": self._words,
+            "image": self._pictured,
+            "switch": self._switched,
+            "use": self._used,
+            "svg": self._nested,
+        }
 
     # the whole
 
@@ -134,13 +144,20 @@ class _Reader:
         style = style_of(self.declared[element], above)
         if style.said("display") == "none" or style.part("opacity") <= HARDLY_SEEN:
             return []
-        matrix = self._moved(style, matrix)
+        matrix = self._moved(style, matrix, view)
         paint = self._shape if tag in SHAPES else self.paints.get(tag, self._children)
         return self._dressed(element, style, matrix, view, lambda: paint(element, style, matrix, view))
 
-    def _moved(self, style: Style, matrix: Matrix) -> Matrix:
+    def _moved(self, style: Style, matrix: Matrix, view: View) -> Matrix:
+        """``matrix`` with what an element's style says that it is moved by, about its origin."""
         try:
-            return composed(matrix_of(style.get("transform", "")), matrix)
+            own = matrix_of(style.get("transform", ""))
+            if own != UNMOVED and style.said("transform-origin"):
+                if style.said("transform-box", "view-box") in ("fill-box", "content-box", "border-box", "stroke-box"):
+                    self.counts["shape that is turned about its own middle came in turned about the view's"] += 1
+                x, y = origin_of(style.said("transform-origin"), style.font_size, view)
+                own = composed(composed((1.0, 0.0, 0.0, 1.0, -x, -y), own), (1.0, 0.0, 0.0, 1.0, x, y))
+            return composed(own, matrix)
         except (ValueError, IndexError, TypeError, ZeroDivisionError) as error:
             raise CannotRead(
                 f"{self.name} has a transform that is damaged; save it again from the drawing program."
@@ -240,6 +257,37 @@ class _Reader:
         finally:
             self.inside.pop()
 
+    # pictures
+
+    def _pictured(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
+        """A picture that stands in the drawing, as the flat colours that it shows."""
+        if style.said("visibility", "visible") != "visible":
+            return []
+        said = self.declared[element]
+        x, y = (length(style.get(one, ""), style.font_size, view.of(one)) for one in ("x", "y"))
+        wide, high = (
+            None
+            if style.said(one, "auto") in ("", "auto")
+            else length(style.get(one, ""), style.font_size, view.of(along), 0.0)
+            for one, along in (("width", "x"), ("height", "y"))
+        )
+        if (wide is not None and wide <= 0) or (high is not None and high <= 0):
+            return []
+        place = composed((1.0, 0.0, 0.0, 1.0, x, y), matrix)
+        try:
+            data = bytes_of(said.get("href", said.get(LINK, "")))
+            self.pictures += 1
+            if self.pictures > MOST_PICTURES:
+                raise NotEmbedded(f"picture beyond the {MOST_PICTURES}th")
+            pieces = traced_pieces(data, (wide, high), style.get("preserveAspectRatio", ""), place)
+        except NotEmbedded as error:
+            self.counts[f"{error} was left out: bring its file in by itself"] += 1
+            return []
+        self._count(one.path for one in pieces)
+        self.counts["picture came in as its flat colours"] += 1
+        cut = "slice" in style.get("preserveAspectRatio", "") and wide is not None and high is not None
+        return clipped(pieces, _box(0.0, 0.0, wide or 0.0, high or 0.0, place)) if cut else pieces
+
     # templates and views
 
     def _used(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
@@ -255,7 +303,7 @@ class _Reader:
             return []
         size = {name: style[name] for name in ("width", "height") if style.said(name) not in ("", "auto")}
         inner.update(size)
-        matrix = self._moved(inner, matrix) if local(target) == "symbol" else matrix
+        matrix = self._moved(inner, matrix, view) if local(target) == "symbol" else matrix
         return self._dressed(target, inner, matrix, view, lambda: self._nested(target, inner, matrix, view))
 
     def _nested(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
@@ -362,9 +410,8 @@ class _Reader:
     def _clip(self, element: ElementTree.Element, pieces: list[Piece], matrix: Matrix, view: View) -> list[Piece]:
         """What is filled in a clip, each shape by its clip rule."""
         style = style_of(self.declared[element], Style())
-        matrix = self._moved(
-            style, _in_box(matrix, bounds_of(pieces)) if style.get("clipPathUnits") == "objectBoundingBox" else matrix
-        )
+        within = _in_box(matrix, bounds_of(pieces))
+        matrix = self._moved(style, within if style.get("clipPathUnits") == "objectBoundingBox" else matrix, view)
         plain = Style({"fill": "black", "stroke": "none"})
         found: list[Piece] = []
         self.inside.append(element)
@@ -430,7 +477,7 @@ class _Reader:
             if element is None or local(element) not in SHAPES:
                 return ""
             style = style_of(self.declared[element], Style())
-            return self._path(data_of(local(element), style, PLAIN_VIEW), self._moved(style, matrix))
+            return self._path(data_of(local(element), style, PLAIN_VIEW), self._moved(style, matrix, PLAIN_VIEW))
 
         return line
 

@@ -4,11 +4,12 @@ import re
 
 import svgelements as se
 
-from jontel.artwork.svg.style import View, numbers
+from jontel.artwork.svg.style import View, length, numbers
 from jontel.design.paths import Matrix
 
 UNMOVED: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 _PLACES = {"min": 0.0, "mid": 0.5, "max": 1.0}
+_SIDES = {"left": "0%", "top": "0%", "center": "50%", "right": "100%", "bottom": "100%"}
 _ASPECT = re.compile(r"x(min|mid|max)y(min|mid|max)(?:\s+(meet|slice))?")
 
 
@@ -42,3 +43,16 @@ def matrix_of(value: str) -> Matrix:
         return UNMOVED
     found = se.Matrix(value)
     return tuple(float(getattr(found, name)) for name in "abcdef")  # type: ignore[return-value]
+
+
+def origin_of(value: str, font_size: float, view: View) -> tuple[float, float]:
+    """The place that a ``transform-origin`` in lower case says, pixels; a side that is not said is the middle."""
+    words = value.split()[:2]
+    if len(words) == 1:
+        words = ["center", words[0]] if words[0] in ("top", "bottom") else [words[0], "center"]
+    elif words[0] in ("top", "bottom") or words[1] in ("left", "right"):
+        words.reverse()
+    return (
+        length(_SIDES.get(words[0], words[0]), font_size, view.width),
+        length(_SIDES.get(words[1], words[1]), font_size, view.height),
+    )
