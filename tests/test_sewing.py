@@ -397,3 +397,40 @@ def test_more_threads_than_needles_are_told() -> None:
     told = [one for one in proof(few, plan(few)) if one.kind == "too many threads"]
     assert [one.objects for one in told] == [(4,)] and "4 threads for 3 needles" in told[0].sentence
     assert not [one for one in proof(design, plan(design)) if one.kind == "too many threads"]
+
+
+@pytest.mark.parametrize("ramp", [1, 5, 40])
+def test_the_head_gets_up_to_speed_after_it_stood_still(crest_design: Design, ramp: int) -> None:
+    """By hand, row by row, and as the head that sews the written file takes it."""
+    machine = replace(STANDARD, ramp_stitches=ramp)
+    design = replace(crest_design, brief=replace(crest_design.brief, machine=machine))
+    sewn = plan(design)
+    expected, since, at, begun = 0.0, 0, (0.0, 0.0), False
+    for kind, (x, y) in zip(sewn.kind.tolist(), sewn.xy.tolist(), strict=True):
+        gap = float(np.hypot(x - at[0], y - at[1]))
+        if kind in (Kind.STITCH, Kind.JUMP):
+            slower = (ramp + 1) / (since + 1) if kind == Kind.STITCH and since < ramp else 1.0
+            expected += 60 / machine.speed * max(1.0, gap / machine.full_to) * slower
+            at, since = (x, y), since + (kind == Kind.STITCH)
+        elif kind != Kind.END:
+            costs = {Kind.TRIM: machine.trim_seconds, Kind.STOP: machine.stop_seconds}
+            expected += costs.get(kind, machine.change_seconds if begun else 0.0)
+            begun, since = True, 0
+    sums = totals(sewn)
+    assert sums.seconds == pytest.approx(expected)
+    assert sums.seconds > totals(plan(crest_design)).seconds + 0.5 * ramp * 60 / machine.speed * sums.changes
+    report = sew(movements(sewn), design.brief.hoop, machine)
+    assert report.seconds == pytest.approx(sums.seconds, rel=1e-3)
+
+
+def test_the_ramp_goes_on_into_what_follows_without_a_cut_and_is_kept_by_edits() -> None:
+    machine = replace(STANDARD, ramp_stitches=30)
+    short = [(Line(f"M{4 * k} 0 L{4 * k + 3.9} 0"), Run(length=2.0), "1001") for k in range(5)]
+    design = design_of(*short)
+    design = replace(design, brief=replace(design.brief, machine=machine))
+    before = plan(design)
+    assert [piece.around.since for piece in before.pieces] == sorted(piece.around.since for piece in before.pieces)
+    assert before.pieces[-1].around.since > 3
+    finer = change_objects(design, {1}, lambda item: replace(item, cover=Run(length=1.0)))
+    assert totals(plan(finer, before)).seconds == pytest.approx(totals(plan(finer)).seconds)
+    assert plan(finer, before).pieces[-1].around.since > before.pieces[-1].around.since

@@ -1,6 +1,7 @@
 """The Order stage, driven as a person drives it: proposals, steps, strands, stops, connections."""
 
 import numpy as np
+import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QListWidget
@@ -270,3 +271,42 @@ def test_a_block_that_is_dragged_tells_what_it_would_make_of_the_gaps(user: User
     user.settle()
     assert not track.what_if.words
     assert [item.name for item in user.document.history.design.objects] == ["Object 2", "Object 1"]
+
+
+def test_the_hoop_moves_under_the_needle_where_that_is_wanted(crest_user: User) -> None:
+    window, canvas = crest_user.window, crest_user.window.canvas
+    document = crest_user.document
+    assert document.sewn is not None
+    plan = document.sewn.plan
+    document.show_moment(900)
+    before = canvas.camera
+    crest_user.bot.mouseClick(window.transport.steady, Qt.MouseButton.LeftButton)
+    for row in (900, 2500, 40):
+        document.show_moment(row)
+        spot = canvas.camera.to_screen(*plan.place(row))
+        assert (spot.x(), spot.y()) == pytest.approx((canvas.width() / 2, canvas.height() / 2), abs=1.5)
+        assert canvas.camera.scale == before.scale
+    crest_user.bot.mouseClick(window.transport.steady, Qt.MouseButton.LeftButton)
+    held = canvas.camera
+    document.show_moment(5000)
+    assert canvas.camera == held
+
+
+def test_the_track_is_painted_anew_when_what_it_shows_changes(crest_user: User) -> None:
+    track = crest_user.window.transport.track
+
+    def seen() -> bytes:
+        image = track.grab().toImage()
+        bits = image.constBits()
+        assert bits is not None
+        return bytes(bits.asarray(image.sizeInBytes()))
+
+    first = seen()
+    assert first == seen()
+    crest_user.select("Moon")
+    chosen = seen()
+    track.set_zoom(0.4)
+    zoomed = seen()
+    crest_user.document.show_moment(300)
+    moved = seen()
+    assert len({first, chosen, zoomed, moved}) == 4

@@ -193,6 +193,7 @@ def _playback(w: MainWindow) -> Iterator[Command]:
     t = w.transport
     yield Command("Play or pause", "P", t.toggle)
     yield Command("Play what is selected again and again", "Shift+P", t.loop.toggle)
+    yield Command("Keep the needle in the middle while it sews", "", t.steady.click)
     yield Command("One stitch on", ".", lambda: t.step("stitch", 1))
     yield Command("One stitch back", ",", lambda: t.step("stitch", -1))
     yield Command("Next object in the sew-out", "]", lambda: t.step("object", 1))

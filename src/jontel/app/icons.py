@@ -67,6 +67,7 @@ FONT = {
     "down": "caret-down",
     "right": "caret-right",
     "remove": "trash",
+    "steady": "crosshair",
 }
 
 

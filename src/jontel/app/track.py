@@ -3,10 +3,11 @@
 import math
 from dataclasses import dataclass
 from itertools import pairwise
+from operator import is_
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from jontel.app.cloth.ink import paint_lines
@@ -75,6 +76,7 @@ class NeedleTrack(QWidget):
         self.zoom = 0.0
         self._from = 0.0
         self._drag: _Drag | None = None
+        self._painted: tuple[QPixmap, tuple[object, ...], tuple[object, ...]] | None = None
         self.what_if = WhatIf(self)
         self.what_if.told.connect(self.update)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_CLOTH)
@@ -101,6 +103,7 @@ class NeedleTrack(QWidget):
             for signal in (self.document.selection_changed, self.document.playhead_changed):
                 signal.disconnect(self.update)
         self.document = document
+        self._painted = None
         if document is not None:
             document.sewn_changed.connect(self._soon.start)
             document.sewn_changed.connect(self._fit)
@@ -223,13 +226,34 @@ class NeedleTrack(QWidget):
             words = words if self.document else "No design is open: open one, or drop a drawing on the cloth."
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, words)
             return
-        self._ruler(painter)
-        self._blocks(painter, sewn)
-        self._together(painter, sewn)
-        self._marks(painter, sewn)
+        painter.drawPixmap(0, 0, self._standing(sewn))
         if self._drag is not None and self._drag.moved and self._drag.share is not None:
             self._landing(painter, sewn)
         self._playhead(painter)
+
+    def _standing(self, sewn: Sewn) -> QPixmap:
+        """All that stays where it is while the needle moves: painted once."""
+        assert self.document is not None
+        density = self.devicePixelRatioF()
+        design, chosen = self.document.design, self.document.selection
+        things = (sewn, design, self.theme)
+        place = (chosen, self.zoom, self._from, self.size(), density)
+        known = self._painted
+        if known is None or known[2] != place or not all(map(is_, known[1], things)):
+            picture = QPixmap(round(self.width() * density), round(self.height() * density))
+            picture.setDevicePixelRatio(density)
+            picture.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(picture)
+            try:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                self._ruler(painter)
+                self._blocks(painter, sewn)
+                self._together(painter, sewn)
+                self._marks(painter, sewn)
+            finally:
+                painter.end()
+            known = self._painted = (picture, things, place)
+        return known[0]
 
     def _ruler(self, painter: QPainter) -> None:
         painter.setFont(font(7.2))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QElapsedTimer, Qt, QTimer
+from PyQt6.QtCore import QElapsedTimer, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from jontel.app.icons import icon
@@ -27,6 +27,8 @@ def clock_words(seconds: float) -> str:
 
 class Transport(QWidget):
     """The needle track under its controls."""
+
+    needle_kept = pyqtSignal(bool)
 
     def __init__(self) -> None:
         super().__init__()
@@ -55,6 +57,11 @@ class Transport(QWidget):
         self.loop = self._button("loop", "Play what is selected, or all, again and again", self._say)
         self.loop.setCheckable(True)
         row.addWidget(self.loop)
+        self.steady = self._button(
+            "steady", "Keep the needle in the middle and move the hoop, as the machine does", self._keep
+        )
+        self.steady.setCheckable(True)
+        row.addWidget(self.steady)
         self.moment = QLabel()
         self.moment.setObjectName("moment")
         row.addSpacing(6)
@@ -93,6 +100,9 @@ class Transport(QWidget):
     def _button(self, picture: str, title: str, does: Callable[[], None]) -> QToolButton:
         self.buttons[picture] = tool_button(picture, title, f"transport-{picture}", does, self.theme)
         return self.buttons[picture]
+
+    def _keep(self) -> None:
+        self.needle_kept.emit(self.steady.isChecked())
 
     def dress(self, theme: Theme) -> None:
         """Take another theme."""

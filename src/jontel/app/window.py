@@ -177,6 +177,7 @@ class MainWindow(QMainWindow):
         self.stage_row.redo.clicked.connect(self.redo)
         self.canvas.view_changed.connect(self.stage_row.show_view)
         self.canvas.tool_changed.connect(self._tool_changed)
+        self.transport.needle_kept.connect(self.canvas.keep_needle)
         self.canvas.said.connect(self.status.say)
         self.canvas.cursor_moved.connect(lambda place: self.status.show_cursor(place, self.unit))
         self.status.stop.clicked.connect(self._stop_stitching)

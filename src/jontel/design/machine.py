@@ -14,7 +14,8 @@ class MachineProfile(Struct, frozen=True):
     """Limits in mm, speed in stitches a minute, times in seconds.
 
     A connection over ``trim_over`` is cut where it shows. Stitches and moves longer than ``full_to`` take as much
-    longer as they are; slowing down for a trim and getting up to speed again are part of ``trim_seconds``.
+    longer as they are. After a trim, a thread change or a stop the head gets up to speed over ``ramp_stitches``; with
+    none that, as slowing down always is, is part of ``trim_seconds``.
     """
 
     name: Annotated[str, Meta(max_length=400)] = "Standard head"
@@ -24,8 +25,16 @@ class MachineProfile(Struct, frozen=True):
     needles: Annotated[int, number("Needles", 1, 100, "count", 1, LIMITS)] = 15
     trim_over: Annotated[float, number("Cut connections over", 0.5, 50.0, "length", 0.1, LIMITS)] = 1.0
     trim_seconds: Annotated[float, number("Seconds for a trim", 0.0, 600.0, "count", 1, TIMES)] = 7.0
+    ramp_stitches: Annotated[int, number("Stitches to full speed", 0, 200, "count", 1, TIMES)] = 0
     change_seconds: Annotated[float, number("Seconds for a thread", 0.0, 3600.0, "count", 5, TIMES)] = 15.0
     stop_seconds: Annotated[float, number("Seconds for a stop", 0.0, 3600.0, "count", 5, TIMES)] = 60.0
+
+    def slower(self, since: int) -> float:
+        """How many times longer a stitch takes, ``since`` so many after the head stood still.
+
+        Its speed grows evenly from stitch to stitch.
+        """
+        return (self.ramp_stitches + 1) / (since + 1) if since < self.ramp_stitches else 1.0
 
 
 STANDARD = MachineProfile()

@@ -45,6 +45,7 @@ def sew(movements: Iterable[Movement], hoop: Hoop | None, profile: MachineProfil
     report = SewReport()
     at = (0.0, 0.0)
     threaded = ended = False
+    since = 0
     field_ = hoop_shape(hoop).buffer(1e-3) if hoop else None
     if field_ is not None:
         shapely.prepare(field_)
@@ -61,7 +62,9 @@ def sew(movements: Iterable[Movement], hoop: Hoop | None, profile: MachineProfil
             report.stitches += 1
             x0, y0, x1, y1 = report.bounds or (move.x, move.y, move.x, move.y)
             report.bounds = min(x0, move.x), min(y0, move.y), max(x1, move.x), max(y1, move.y)
-        _count(report, move, profile, threaded, gap)
+        report.seconds += seconds_of(move, profile, threaded, gap, since)
+        since = since_after(move, since)
+        _count(report, move, threaded)
         threaded |= move.kind == Kind.THREAD
         ended = move.kind == Kind.END
     if not ended:
@@ -86,13 +89,20 @@ def _check_move(
         )
 
 
-def seconds_of(move: Movement, profile: MachineProfile, threaded: bool, gap: float = 0.0) -> float:
+def since_after(move: Movement, since: int) -> int:
+    """How many stitches it is since the head stood still, after a movement."""
+    return 0 if move.kind in (Kind.TRIM, Kind.THREAD, Kind.STOP) else since + (move.kind == Kind.STITCH)
+
+
+def seconds_of(move: Movement, profile: MachineProfile, threaded: bool, gap: float, since: int) -> float:
     """How long a head takes for a movement over ``gap`` mm, seconds.
 
-    ``threaded`` is whether a thread is on the needle before.
+    ``threaded`` is whether a thread is on the needle before, ``since`` how many stitches ago the head stood still.
     """
     match move.kind:
-        case Kind.STITCH | Kind.JUMP:
+        case Kind.STITCH:
+            return 60 / profile.speed * max(1.0, gap / profile.full_to) * profile.slower(since)
+        case Kind.JUMP:
             return 60 / profile.speed * max(1.0, gap / profile.full_to)
         case Kind.TRIM:
             return profile.trim_seconds
@@ -103,8 +113,7 @@ def seconds_of(move: Movement, profile: MachineProfile, threaded: bool, gap: flo
     return 0.0
 
 
-def _count(report: SewReport, move: Movement, profile: MachineProfile, threaded: bool, gap: float) -> None:
-    report.seconds += seconds_of(move, profile, threaded, gap)
+def _count(report: SewReport, move: Movement, threaded: bool) -> None:
     match move.kind:
         case Kind.JUMP:
             report.jumps += 1

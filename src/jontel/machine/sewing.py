@@ -11,7 +11,7 @@ from typing import Literal
 
 from jontel.design.errors import MachineRefused
 from jontel.design.machine import STANDARD, MachineProfile
-from jontel.machine.head import Movement, seconds_of
+from jontel.machine.head import Movement, seconds_of, since_after
 from jontel.stitching.stitches import Kind
 
 State = Literal["threading", "ready", "sewing", "paused", "stopped", "done"]
@@ -49,6 +49,7 @@ class Sewing:
     log: list[str] = field(default_factory=list)
     sewn: list[int] = field(default_factory=list)
     _spare: float = 0.0
+    _since: int = 0
 
     def __post_init__(self) -> None:
         self.threads = list(dict.fromkeys(move.note for move in self.movements if move.kind == Kind.THREAD))
@@ -91,7 +92,7 @@ class Sewing:
         if self.state == "done":
             raise MachineRefused("The job is done; send another.")
         self._note("started" if self.state == "ready" else "went on")
-        self.state = "sewing"
+        self.state, self._since = "sewing", 0
 
     def pause(self, why: str = "paused") -> None:
         """Stop before the next movement; what is sewn stays known."""
@@ -128,6 +129,7 @@ class Sewing:
             self._spare -= cost
             self.seconds += cost
             self.next += 1
+            self._since = since_after(move, self._since)
             found += self._done(move)
         if self.state != "sewing":
             self._spare = 0.0
@@ -136,7 +138,7 @@ class Sewing:
     def _cost(self, move: Movement) -> float:
         """How long a movement takes; at a stop the operator's own time goes by."""
         gap = math.dist(self.place, (move.x, move.y))
-        return 0.0 if move.kind == Kind.STOP else seconds_of(move, self.profile, bool(self.thread), gap)
+        return 0.0 if move.kind == Kind.STOP else seconds_of(move, self.profile, bool(self.thread), gap, self._since)
 
     def _done(self, move: Movement) -> list[Event]:
         if move.kind == Kind.STITCH:

@@ -80,6 +80,7 @@ class Canvas(QWidget):
         self.artwork_above = False
         self.moves_pictures = False
         self.shows_findings = False
+        self._keeps_needle = False
         self.depth_map = DepthMap(self.update)
         self._scenes = Painter()
         self._painters = Lane("painting", only_newest=True)
@@ -104,7 +105,7 @@ class Canvas(QWidget):
             self.document.sewn_changed.disconnect(self._renew)
             self.document.findings_changed.disconnect(self.update)
             self.document.selection_changed.disconnect(self.update)
-            self.document.playhead_changed.disconnect(self.update)
+            self.document.playhead_changed.disconnect(self._needle_moved)
             self.document.columns.changed.disconnect(self.update)
             self.document.forecasting.changed.disconnect(self._renew)
             self.document.forecasting.want("view", False)
@@ -119,7 +120,7 @@ class Canvas(QWidget):
             document.sewn_changed.connect(self._renew)
             document.findings_changed.connect(self.update)
             document.selection_changed.connect(self.update)
-            document.playhead_changed.connect(self.update)
+            document.playhead_changed.connect(self._needle_moved)
             document.columns.changed.connect(self.update)
             document.forecasting.changed.connect(self._renew)
             document.forecasting.want("view", self.view == "forecast")
@@ -161,6 +162,25 @@ class Canvas(QWidget):
     def set_camera(self, camera: Camera) -> None:
         """Look elsewhere."""
         self.camera = camera
+        self.update()
+
+    def keep_needle(self, on: bool) -> None:
+        """Keep the needle in the middle while it sews, and move the hoop under it, as the machine does."""
+        self._keeps_needle = on
+        self._needle_moved()
+
+    def _needle_moved(self) -> None:
+        """The needle is elsewhere: the hoop follows, where it is to."""
+        document = self.document
+        if (
+            self._keeps_needle
+            and document is not None
+            and document.sewn is not None
+            and document.playhead is not None
+        ):
+            x, y = document.sewn.plan.place(document.playhead)
+            middle, scale = QRectF(self.rect()).center(), self.camera.scale
+            self.camera = Camera(scale, round(middle.x() - x * scale), round(middle.y() - y * scale))
         self.update()
 
     def zoom_by(self, factor: float) -> None:

@@ -158,19 +158,20 @@ def _pieces(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPl
     strands = _strands(parts)
     pieces: list[Piece] = []
     at: Point = (0.0, 0.0)
-    stitched, cut = False, True
+    stitched, cut, since = False, True, 0
     for number, part in enumerate(parts):
         piece = known.get(part.item.id)
         was = piece.around if piece is not None and stays[number] else None
-        if was is None or was.at != at or was.stitched != stitched or was.ways[0].cut != cut:
+        came = (at, stitched, cut, since)
+        if was is None or (was.at, was.stitched, was.ways[0].cut, was.since) != came:
             beside = _at(parts, number - 1), _at(parts, number + 1)
-            around = _around(part, *beside, (at, stitched, cut), strands[number], overlaps, design)
+            around = _around(part, *beside, came, strands[number], overlaps, design)
             if piece is None or piece.segments is not part.segments or piece.around != around:
                 go_on()
                 piece = piece_of(part.segments, around)
         assert piece is not None
         pieces.append(piece)
-        at, stitched, cut = piece.at, piece.stitched, piece.around.cut_after
+        at, stitched, cut, since = piece.at, piece.stitched, piece.around.cut_after, piece.since
     return tuple(pieces)
 
 
@@ -201,13 +202,16 @@ def _around(
     part: Part,
     one: Part | None,
     following: Part | None,
-    came: tuple[Point, bool, bool],
+    came: tuple[Point, bool, bool, int],
     strand: tuple[int, ...],
     overlaps: Overlaps,
     design: Design,
 ) -> Around:
-    """The surroundings of an object between two others; ``came``: where the needle is, with thread, or cut."""
-    at, stitched, cut = came
+    """The surroundings of an object between two others.
+
+    ``came``: where the needle is, with thread, or cut, and how many stitches since it stood still.
+    """
+    at, stitched, cut, since = came
     over = cut_over(part.item, design)
     under = None
     if one is not None and not cut:
@@ -229,6 +233,7 @@ def _around(
         halt(None, part.item, design) if one is None else None,
         stop,
         design.brief.machine,
+        since,
     )
 
 

@@ -11,6 +11,7 @@ import numpy as np
 
 from jontel.design.design import Ends, Policy, StitchObject
 from jontel.design.machine import MachineProfile
+from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
 from jontel.sewing.overlaps import Bends
 from jontel.sewing.plan.rules import Holding
@@ -113,7 +114,8 @@ class Around(NamedTuple):
 
     ``at`` is where the needle is before it, ``stitched`` whether thread runs from there, ``begins`` that nothing was
     sewn before, ``changes`` that the thread is another one. ``ways`` lead to each segment. ``cut_after`` says that
-    its thread ends here. ``stop_before`` is only told of what is sewn first.
+    its thread ends here. ``stop_before`` is only told of what is sewn first. ``since`` counts the stitches since the
+    head stood still, while it gets up to speed.
     """
 
     owner: int
@@ -129,6 +131,7 @@ class Around(NamedTuple):
     stop_before: str | None
     stop_after: str | None
     machine: MachineProfile
+    since: int = 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -190,7 +193,26 @@ class Piece:
         each[[Kind.STITCH, Kind.JUMP]] = 60.0 / machine.speed
         each[Kind.TRIM], each[Kind.STOP] = machine.trim_seconds, machine.stop_seconds
         each[Kind.THREAD] = 0.0 if self.around.begins else machine.change_seconds
-        return np.asarray(each[self.kind] * np.maximum(1.0, self.sizes / machine.full_to))
+        plain = each[self.kind] * np.maximum(1.0, self.sizes / machine.full_to)
+        if not machine.ramp_stitches:
+            return np.asarray(plain)
+        slower = np.array([machine.slower(k) for k in range(machine.ramp_stitches + 1)])
+        since = slower[np.minimum(self._since[:-1], machine.ramp_stitches)]
+        return np.asarray(plain * np.where(self.kind == Kind.STITCH, since, 1.0))
+
+    @cached_property
+    def _since(self) -> Ints:
+        """How many stitches before each row the head stood still, and after the last one, (n + 1,)."""
+        stitches = np.concatenate([[0], np.cumsum(self.kind == Kind.STITCH)])
+        stands = np.isin(self.kind, (Kind.TRIM, Kind.THREAD, Kind.STOP))
+        last = np.maximum.accumulate(np.concatenate([[-1], np.where(stands, np.arange(1, len(self.kind) + 1), -1)]))
+        return np.asarray(stitches - np.where(last < 0, -self.around.since, stitches[last]))
+
+    @cached_property
+    def since(self) -> int:
+        """The stitches since the head stood still, after the last row, while it gets up to speed."""
+        ramp = self.around.machine.ramp_stitches
+        return min(int(self._since[-1]), ramp) if ramp else 0
 
     @cached_property
     def seconds(self) -> Floats:
