@@ -9,7 +9,8 @@ from bench.zoo import gear
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jontel.design import Area, Column, Line
+from jontel.design import Area, CannotRead, Column, Line
+from jontel.design.paths import commands
 from jontel.geometry.bands import as_column, reads_as_satin
 from jontel.geometry.columns import rails_of
 from jontel.geometry.hatch import Intervals, cells, components, even_heights, hatch, settled_heights
@@ -293,3 +294,44 @@ def test_rows_do_not_cross_inside_a_bend(width: float, sound: float) -> None:
     leg = legs_of(Line("M0 0 C0 -11 9 -11 9 0", width))[0]
     quads = shapely.polygons(np.stack([leg.a[:-1], leg.a[1:], leg.b[1:], leg.b[:-1]], axis=1))
     assert shapely.is_valid(quads).mean() > sound
+
+
+@given(st.data())
+def test_path_data_reads_the_same_however_it_is_written(data: st.DataObject) -> None:
+    """Numbers parted by blanks, by commas, by signs or by nothing but a dot; letters left out where they repeat."""
+    number = st.floats(-500, 500).map(lambda v: round(v, 3))
+    said: list[tuple[str, list[float]]] = [("M", [data.draw(number), data.draw(number)])]
+    for letter in data.draw(st.lists(st.sampled_from("LCQZM"), max_size=12)):
+        said.append((letter, [data.draw(number) for _ in range({"M": 2, "L": 2, "C": 6, "Q": 4, "Z": 0}[letter])]))
+    written, before = "", ""
+    for letter, numbers in said:
+        again = letter in "LCQ" and (letter == before or (letter == "L" and before == "M"))
+        written += "" if again and data.draw(st.booleans()) else data.draw(st.sampled_from(["", " ", "\n"])) + letter
+        for value in numbers:
+            text = f"{value:g}" if value == float(f"{value:g}") else repr(value)
+            tight = written and (written[-1] in "MLCQZ" or text[0] == "-")
+            written += (
+                "" if tight and data.draw(st.booleans()) else data.draw(st.sampled_from([" ", ",", " , ", "\n"]))
+            ) + text
+        before = letter
+    assert list(commands(written)) == said
+
+
+@pytest.mark.parametrize(
+    "path",
+    [
+        "10 20",
+        "M1",
+        "M1 2 L3",
+        "M1 2 Z 3",
+        "M1 2 A3 4",
+        "M1 2 L inf 3",
+        "M1 2 L1_0 3",
+        "M1 2 Lnan 0",
+        "M1 2 C1 2 3 4 5 Z",
+        "M1 2 m",
+    ],
+)
+def test_what_is_no_path_data_is_refused(path: str) -> None:
+    with pytest.raises(CannotRead):
+        list(commands(path))

@@ -12,6 +12,8 @@ from jontel.geometry.region import LEAST_AREA
 
 AT_RIM = 3.0
 """What is nearer to the rim than this, mm, is at it."""
+MANY, FINER = 600, 0.03
+"""In a polygon of so many nodes paths stay without those that are within the second, mm, of a line."""
 MARGIN = 0.3
 """How far from the rim a path keeps where it can, mm."""
 
@@ -25,7 +27,7 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     shape" (1987). Ends outside the polygon are first brought to the nearest place on it.
     """
     go_on()
-    shapely.prepare(polygon)
+    polygon = _plain(polygon)
     straight = LineString([start, stop])
     if polygon.covers(straight):
         return _inside(polygon, start, stop)
@@ -35,6 +37,15 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
         middle = _inside(rooms[0], start, stop)
         return np.vstack([_brought_in(polygon, start), middle, _brought_in(polygon, stop)])
     return _inside(polygon, start, stop)
+
+
+@kept
+def _plain(polygon: Polygon) -> Polygon:
+    """A polygon that is soon asked whether it covers a path: without its finest nodes where there are many."""
+    plain = polygon if shapely.get_num_coordinates(polygon) < MANY else polygon.simplify(FINER)
+    assert isinstance(plain, Polygon)
+    shapely.prepare(plain)
+    return plain
 
 
 @kept

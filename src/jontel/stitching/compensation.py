@@ -18,6 +18,8 @@ from jontel.geometry.region import GRID, Region, polygons_of, rings_of
 
 FINE_ROWS, MOST_ROWS = 0.25, 800
 """How far apart, mm, rows are looked at, and how many of one polygon at most."""
+MANY, DUST = 1500, 0.01
+"""A region of so many nodes is grown without those that lie within the second, mm, of a line between others."""
 EVEN = 0.005
 """How far from its even course, mm, the end of a row may be moved."""
 
@@ -41,7 +43,7 @@ def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> 
     thin to be drawn back keeps its height.
     """
     parts: list[Polygon] = []
-    for part in region.geoms:
+    for part in _without_dust(region).geoms:
         kept = polygons_of(part)
         if edges.push > 0:
             up, down = affinity.translate(part, 0, -edges.push), affinity.translate(part, 0, edges.push)
@@ -56,6 +58,11 @@ def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> 
         return polygons_of(shapely.unary_union([_narrowed(part, -pull) for part in parts]))
     grown = [swept(part, lambda length: pull * pull_share(edges, length)) for part in parts]
     return polygons_of(shapely.unary_union(grown))
+
+
+def _without_dust(region: Region) -> Region:
+    """A region without the finest of its nodes where it has very many: each costs time in all that is made of it."""
+    return region if shapely.get_num_coordinates(region) < MANY else polygons_of(region.simplify(DUST))
 
 
 def _narrowed(part: Polygon, by: float) -> Region:

@@ -11,8 +11,9 @@ from jontel.design.kinds import Underlay
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails, all_covered
 from jontel.geometry.polyline import Floats, lengths
+from jontel.geometry.region import largest, polygons_of
 from jontel.stitching.automatic import column_underlay
-from jontel.stitching.bed import ColumnBed, go_along
+from jontel.stitching.bed import ALONG, ColumnBed, go, go_along
 from jontel.stitching.columns import NO_SIDES, Sides, held_open, satin_points, sides_of
 from jontel.stitching.compensation import compensated_rails, inset_rails
 from jontel.stitching.filled import fill_column, is_wide
@@ -62,7 +63,20 @@ def sew_columns(
         for leg, rails in enumerate(legs):
             begins, ends = number + leg == 0, number == len(lines) - 1 and leg == len(legs) - 1
             sides = sides_of(rails, entry if begins else None, exit_ if ends else None)
+            if leg:
+                _round_the_corner(legs[leg - 1], rails, needle)
             sew_layers(rails, recipe, needle, sides)
+
+
+def _round_the_corner(before: Rails, rails: Rails, needle: Needle) -> None:
+    """Travel from the leg that was sewn to the next one, where the straight way would leave both by much."""
+    assert needle.at is not None
+    to = rails.middle[rails.nearest(needle.at)]
+    way = shapely.LineString([needle.at, to])
+    if way.length > ALONG:
+        cloth = polygons_of(all_covered([before, rails]))
+        if not shapely.covers(cloth.buffer(ROUNDED), way):
+            go(largest(cloth), needle, to)
 
 
 def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:
