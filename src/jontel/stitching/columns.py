@@ -11,7 +11,7 @@ import shapely
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails
 from jontel.geometry.hatch import Ints, ragged
-from jontel.geometry.polyline import Floats, lengths
+from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases
 from jontel.stitching.running import merge_short
@@ -52,6 +52,11 @@ OPEN = 0.6
 """Rows farther apart than this, mm, are meant to let the cloth be seen."""
 COVERED = 0.22
 """A corner farther than this, mm, from every thread stays bare."""
+HALF = 0.2
+"""Half of what a thread covers, mm."""
+END, ROOM_AT_ENDS, REACHED = 6, 0.6, 0.3
+"""At an end whose rows are narrower than the second, mm, the first so many are looked at; its tip is no farther than
+the third from a thread."""
 ROOM_FOR_ROWS = 0.8
 """But not where rows are shorter than this, mm: stitches there would be too short."""
 
@@ -323,24 +328,58 @@ def satin_points(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> 
     if recipe.short_stitches:
         points = with_short_stitches(points, inward, recipe.spacing)
     if not rails.closed:
-        points = points if rails.fixed_ends[0] else _to_its_end(points)
-        points = points if rails.fixed_ends[1] else _to_its_end(points[::-1])[::-1]
+        points = points if rails.fixed_ends[0] else _to_its_end(points, inward)
+        points = points if rails.fixed_ends[1] else _to_its_end(points[::-1], inward[::-1])[::-1]
     return merge_short(with_inner_points(points, recipe))
 
 
-def _to_its_end(points: Floats) -> Floats:
+def _to_its_end(points: Floats, inward: Floats) -> Floats:
     """Points (n, 2) from one end of a column on, the first two at least a safe stitch apart.
 
-    At a round, slanted or pointed end they are not. If the row from the second to the third covers the first, that
-    is left out; else the second moves along its edge, since without it the edge there would stay bare.
+    At a round, slanted or pointed end they may not be. If the row from the second to the third covers the first, that
+    is left out; else the second moves along its edge. In columns that are hardly wide enough for a stitch some of the
+    first rows may be left out or thread may run down the middle instead: by which less of the end stays bare.
+    ``inward`` (m, 2) are the ways to the other edge.
     """
-    if len(points) < 5 or math.dist(points[0], points[1]) >= SHORTEST:
+    if len(points) < 5:
         return points
-    if math.dist(points[1], points[2]) >= SHORTEST and _off(points[0], points[1:3]) < COVERED:
+    near = math.dist(points[0], points[1]) < SHORTEST
+    if near and math.dist(points[1], points[2]) >= SHORTEST and _off(points[0], points[1:3]) < COVERED:
         return points[1:]
     moved = points.copy()
-    moved[1] = on_the_way(points[0], points[1], points[3])
-    return points if min(math.dist(moved[1], points[k]) for k in (0, 2)) < SHORTEST else moved
+    if near:
+        moved[1] = on_the_way(points[0], points[1], points[3])
+        if min(math.dist(moved[1], points[k]) for k in (0, 2)) < SHORTEST:
+            moved[1] = points[1]
+    narrow = np.hypot(*inward[:END].T) < ROOM_AT_ENDS
+    if len(points) < 2 * END or not narrow[:2].all():
+        return moved
+    tried = [moved, *(points[k:] for k in (1, 2) if _off(points[0], points[k : k + 2]) < REACHED)]
+    tried += [
+        np.vstack([points[:1], points[k:]]) for k in range(2, END) if math.dist(points[0], points[k]) >= SHORTEST
+    ]
+    tried += _down_the_middle(points, inward, max(2, int(np.argmin(narrow))))
+    end = shapely.MultiPoint(np.vstack([points[:END], points[:END] + inward[:END]])).convex_hull
+
+    def bare(one: Floats) -> float:
+        sewn = merge_short(one[: len(one) - len(points) + END + 3])
+        return float(end.difference(shapely.LineString(sewn).buffer(HALF)).area)
+
+    return min(tried, key=bare)
+
+
+def _down_the_middle(points: Floats, inward: Floats, narrow: int) -> list[Floats]:
+    """Points (n, 2) whose first ``narrow`` ones run from the tip down the middle, where that is a safe stitch."""
+    way = np.vstack([points[:1], points[:narrow] + inward[:narrow] / 2])
+    along = lengths(way)
+    found: list[Floats] = []
+    for at in (narrow, narrow + 1):
+        far = along[np.hypot(*(way - points[at]).T) >= SHORTEST]
+        count = int(far[-1] / SHORTEST) if len(far) else 0
+        if count >= 1:
+            run = at_lengths(way, np.linspace(0, far[-1], count + 1), along)
+            found.append(np.vstack([run, points[at:]]))
+    return found
 
 
 def _off(place: Floats, stitch: Floats) -> float:
