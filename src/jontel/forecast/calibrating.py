@@ -23,7 +23,7 @@ from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.forecast.cloth import PULL, PUSH, cloth_of
 from jontel.forecast.forecast import forecast
-from jontel.forecast.scanning import unmoved
+from jontel.forecast.scanning import seen_on_picture, unmoved
 from jontel.forecast.swatch import Reading, readings, swatch, through_crosses
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import SewPlan, plan
@@ -36,6 +36,8 @@ SOFTEST, FIRMEST = 0.15, 6.0
 """Cloth is softer across its grain by no more than this, and firmer by no more than that."""
 LIMITS = (math.log(SOFTEST), math.log(FIRMEST))
 NODES = 7
+ROUNDS, HUBER = 4, 1.5
+"""A picture is fitted in so many rounds; readings that lie so many times farther off than usual count less."""
 UNIT = 0.05
 BESIDE = 0.15
 """How sharp the least is, is seen so far beside it, as a logarithm of the ratio."""
@@ -139,9 +141,52 @@ def fitted(ground: Ground, measured: Mapping[str, float], on_picture: bool = Fal
     spread = float(off @ off) / max(len(known) - 3, 1)
     doubt = np.sqrt(np.diag(np.linalg.pinv(made.T @ made)) * spread)
     bend = max((missed(best - BESIDE) + missed(best + BESIDE) - 2 * least) / BESIDE**2, 1e-12)
-    doubt_ratio = ratio * math.sqrt(2 * spread / bend)
-    cloth = replace(_cloth_at(ground, best), pull=float(np.clip(pull, -1, 1)), push=float(np.clip(push, -1, 1)))
-    return Fitted(cloth, float(doubt[0]), float(doubt[1]), doubt_ratio, float(np.abs(off).mean()), len(known))
+    start = np.array([pull, push, best])
+    if on_picture:
+        names = {every[k].name: measured[every[k].name] for k in known}
+        return _fitted_to_picture(ground, names, start)
+    doubts = (float(doubt[0]), float(doubt[1]), ratio * math.sqrt(2 * spread / bend))
+    return Fitted(_cloth_of(ground, start), *doubts, float(np.abs(off).mean()), len(known))
+
+
+def _fitted_to_picture(ground: Ground, measured: Mapping[str, float], start: Floats) -> Fitted:
+    """The cloth on which the swatch looks as it does, from ``start`` on: pull, push and the logarithm of the ratio.
+
+    Rims of thread are seen otherwise on a picture than edges lie. So each round paints the swatch as it would be on
+    the cloth of the round before, measures that as the picture was measured, and takes the step by which the rest is
+    explained best: Gauss and Newton's, single readings that lie far off counting less (P. J. Huber, "Robust
+    estimation of a location parameter", 1964). The last two rounds are averaged.
+    """
+    sewn, every = plan(swatch(ground)), readings()
+    answers = _answers(ground, True)
+    values, rounds = start.copy(), [start]
+    for _ in range(ROUNDS):
+        go_on()
+        painted = seen_on_picture(forecast(sewn, cloth=_cloth_of(ground, values)))
+        known = [k for k, one in enumerate(every) if one.name in measured and one.name in painted]
+        off = np.array([measured[every[k].name] - painted[every[k].name] for k in known])
+        parts, beside = (
+            np.asarray(np.polynomial.chebyshev.chebval(_placed(values[2] + by), answers[:, known]))
+            for by in (-BESIDE / 2, BESIDE / 2)
+        )
+        made = np.column_stack([(parts + beside) / 2, (beside - parts) @ values[:2] / BESIDE])
+        usual = max(HUBER * float(np.median(np.abs(off))), 1e-6)
+        weight = np.sqrt(1 / np.maximum(np.abs(off) / usual, 1))
+        step = np.linalg.lstsq(made * weight[:, None], off * weight, rcond=None)[0]
+        values = values + step
+        values[2] = np.clip(values[2], *LIMITS)
+        rounds.append(values)
+    values = (rounds[-1] + rounds[-2]) / 2
+    spread = float(off @ off) / max(len(known) - 3, 1)
+    doubt = np.sqrt(np.diag(np.linalg.pinv(made.T @ made)) * spread)
+    doubts = (float(doubt[0]), float(doubt[1]), float(doubt[2]) * math.exp(values[2]))
+    return Fitted(_cloth_of(ground, values), *doubts, float(np.abs(off).mean()), len(known))
+
+
+def _cloth_of(ground: Ground, values: Floats) -> Cloth:
+    """The cloth of a ground with other pull, push and ratio of its stiffnesses (3,), the last as its logarithm."""
+    pull, push = np.clip(values[:2], -1, 1).tolist()
+    return replace(_cloth_at(ground, float(values[2])), pull=pull, push=push)
 
 
 def _cloth_at(ground: Ground, logarithm: float) -> Cloth:

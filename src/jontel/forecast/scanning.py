@@ -7,6 +7,7 @@ out as the swatch was drawn, and each side of each shape is where thread ends be
 
 import io
 import itertools
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -16,7 +17,9 @@ from PIL import Image, ImageDraw, UnidentifiedImageError
 
 from jontel.design.errors import CannotRead
 from jontel.design.ground import Ground
-from jontel.forecast.swatch import ARM, CROSSES, FIELD, Reading, readings, swatch
+from jontel.forecast.forecast import Forecast
+from jontel.forecast.showing import shown
+from jontel.forecast.swatch import ARM, CROSSES, FIELD, Reading, readings, swatch, through_crosses
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import SewPlan, plan
 
@@ -40,11 +43,8 @@ def measured_on(data: bytes, name: str) -> dict[str, float]:
     thread = _thread(grey)
     places = _crosses(thread, name)
     laid = _laid_out(thread, places)
-    found = {}
-    for one in readings():
-        length = _length(laid, one)
-        if length is not None and abs(length - one.drawn) < REACH:
-            found[one.name] = length
+    drawn = {one.name: one.drawn for one in readings()}
+    found = {named: length for named, length in _lengths(laid).items() if abs(length - drawn[named]) < REACH}
     if len(found) < len(readings()) // 2:
         raise CannotRead(
             f"{name} shows four crosses, but only {len(found)} of {len(readings())} lengths of the swatch: "
@@ -56,7 +56,18 @@ def measured_on(data: bytes, name: str) -> dict[str, float]:
 @lru_cache(maxsize=4)
 def unmoved(ground: Ground) -> dict[str, float]:
     """What would be measured on the swatch if no cloth moved, from edge to edge of the thread, mm by name."""
-    laid = painted(plan(swatch(ground)), FINE)
+    return _lengths(painted(plan(swatch(ground)), FINE))
+
+
+def seen_on_picture(seen: Forecast) -> dict[str, float]:
+    """What would be measured on a picture of the swatch as it is forecast, laid out by its crosses, mm by name."""
+    lay, sewn = through_crosses(seen), shown(seen)
+    pieces = tuple(replace(piece, xy=lay(piece.xy), notes={}) for piece in sewn.pieces)
+    return _lengths(painted(replace(sewn, pieces=pieces), FINE))
+
+
+def _lengths(laid: Grey) -> dict[str, float]:
+    """The readings on the laid-out picture of the swatch, those whose sides are seen."""
     found = {one.name: _length(laid, one) for one in readings()}
     return {name: length for name, length in found.items() if length is not None}
 
