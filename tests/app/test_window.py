@@ -527,3 +527,12 @@ def test_a_tool_taken_by_key_leads_to_its_stage(boxes: User) -> None:
     assert NAMES[boxes.window.stack.currentIndex()] == "Stitch" and boxes.window.canvas.tool.name == "rectangle"
     boxes.stage("Brief")
     assert boxes.window.canvas.tool.name == "select"
+
+
+def test_no_stage_makes_the_window_higher(crest_user: User) -> None:
+    window = crest_user.window
+    size = window.size()
+    for number in (0, 1, 2, 1, 3, 2, 4, 1):
+        window.show_stage(number)
+        crest_user.settle()
+        assert window.size() == size, number

@@ -254,8 +254,10 @@ class MainWindow(QMainWindow):
         self.canvas.shows_connections, self.canvas.shows_handles = stage.connections, stage.handles
         self.canvas.shows_findings, self.canvas.shows_artwork = stage.findings, stage.artwork
         self.canvas.moves_pictures = stage.pictures
-        for name, made in self.rail_buttons.items():
-            made.setVisible(name in stage.tools)
+        for shown in (False, True):  # first those that go: with both the rail would be higher than the window
+            for name, made in self.rail_buttons.items():
+                if (name in stage.tools) == shown:
+                    made.setVisible(shown)
         if self.canvas.tool.name not in stage.all_tools:
             self.canvas.set_tool(self.tools["select"])
         self.canvas.update()
