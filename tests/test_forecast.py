@@ -26,6 +26,7 @@ from jontel.forecast.forecast import Forecast, forecast
 from jontel.forecast.sheet import Sheet, axis, sheet_for, stiffness
 from jontel.forecast.showing import shown
 from jontel.forecast.solving import missed, released, solved
+from jontel.geometry.strokes import legs_of
 from jontel.sewing.plan import plan
 from jontel.sewing.solved import stale
 from jontel.stitching.stitches import Kind
@@ -321,7 +322,37 @@ def test_two_areas_with_a_border_are_solved_together() -> None:
     after = missed(made)
     assert all(after[k][0] <= 0.15 and after[k][1] <= 0.3 for k in (1, 2))
     assert after[1][0] < before[1][0]
-    assert made.objects[2].solved is None  # a line with corners is left to the ground's numbers
+    assert after[3][0] <= 0.15 < before[3][0] and after[3][1] <= 0.3
+    kept = made.objects[2].solved
+    assert kept is not None and isinstance(kept.shape, Line) and made.objects[2].shape == border
+
+
+CORNERED = {
+    "bend": Line("M-14 -10 L14 -10 L14 10", 3.0),
+    "frame": Line("M-14 -10 L14 -10 L14 10 L-14 10 Z", 2.0),
+    "zigzag": Line("M-20 0 L-8 10 L4 -8 L18 9", 4.0, corners="mitred"),
+    "capped": Line("M-14 -10 L14 -10 L14 10", 3.0, corners="capped"),
+    "tapering": Line("M-14 -10 C0 -16 6 -14 14 -10 L10 12", 3.0, start_width=40.0, end="pointed"),
+    "turned round": Line("M10 12 L14 -10 L-14 -10", 3.0, profile=((0.0, 0.6), (0.5, 1.2), (1.0, 0.8))),
+}
+
+
+@pytest.mark.parametrize("ground", ["Woven twill", "Jersey T-shirt"])
+@pytest.mark.parametrize("line", CORNERED.values(), ids=CORNERED.keys())
+def test_lines_with_corners_end_up_as_drawn(ground: str, line: Line) -> None:
+    design = design_on(ground, (line, Satin()), edges=Edges())
+    before, made = missed(design)[1], solved(design)
+    most, worst = missed(made)[1]
+    assert most <= 0.15 and worst <= 0.30 and most < before[0]
+    (item,) = made.objects
+    assert item.solved is not None and isinstance(item.solved.shape, Line) and item.shape == line
+    assert len(legs_of(item.solved.shape)) == len(legs_of(line)) and not plan(made).failures
+    assert decode(encode(made), "x") == made and released(made, {1}) == design
+
+
+def test_a_line_that_cannot_be_told_is_left_to_the_ground() -> None:
+    design = design_on("Woven twill", (Line("M0 0 L9 0 L9 9 M20 0 L30 0 L30 9", 2.0), Satin()), edges=Edges())
+    assert solved(design) == design
 
 
 def test_a_solution_is_kept_released_and_told_when_it_is_of_another_design() -> None:

@@ -4,6 +4,7 @@ The edge of each object is moved by what its forecast misses, place by place, an
 iteration. What is sewn then is an outline of its own, kept with the object beside the drawn one.
 """
 
+import math
 from collections.abc import Callable, Collection
 from typing import Literal
 
@@ -19,6 +20,7 @@ from jontel.design.kinds import traits_of
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.stopping import go_on
+from jontel.forecast.courses import Course, course_of, moved, rims_of
 from jontel.forecast.forecast import EDGE_STEP, Forecast, forecast
 from jontel.geometry.polyline import Floats, flatten, lengths
 from jontel.geometry.strokes import legs_of
@@ -47,13 +49,24 @@ def solved(design: Design, ids: Collection[int] = (), progress: Progress | None 
     drawn = {item.id: _rims(item.shape) for item in chosen}
     drawn = {owner: rims for owner, rims in drawn.items() if rims}
     edges = {owner: [rim.copy() for rim in rims] for owner, rims in drawn.items()}
+    courses = {item.id: _course(item.shape) for item in chosen if item.id not in edges}
+    lines = {owner: course.line for owner, course in courses.items() if course is not None}
+    best: dict[int, tuple[float, Line]] = {}
     made, sewn = design, None
     for turn in range(ROUNDS):
-        made = _with_edges(design, edges)
+        made = _with_edges(design, edges, lines)
         sewn = plan(made, sewn)
         seen = forecast(sewn)
         worst = 0.0
         for owner, number in _numbers(sewn).items():
+            course = courses.get(owner)
+            if course is not None:
+                go_on()
+                following, far = moved(course, lines[owner], seen, number)
+                if far < best.get(owner, (math.inf, course.line))[0]:
+                    best[owner] = far, lines[owner]
+                worst = max(worst, far)
+                lines[owner] = following
             if owner not in edges:
                 continue
             go_on()
@@ -65,7 +78,15 @@ def solved(design: Design, ids: Collection[int] = (), progress: Progress | None 
             progress(turn + 1, ROUNDS)
         if worst < GOOD and turn:
             break
-    return _with_edges(design, edges)
+    return _with_edges(design, edges, _better(design, edges, {owner: line for owner, (_, line) in best.items()}))
+
+
+def _better(design: Design, edges: dict[int, list[Floats]], lines: dict[int, Line]) -> dict[int, Line]:
+    """Those of solved lines with corners whose edges end up nearer to the drawn ones than by the ground's numbers."""
+    if not lines:
+        return lines
+    before, after = missed(design), missed(_with_edges(design, edges, lines))
+    return {owner: line for owner, line in lines.items() if owner in after and after[owner][0] < before[owner][0]}
 
 
 def released(design: Design, ids: Collection[int]) -> Design:
@@ -80,7 +101,7 @@ def _numbers(sewn: SewPlan) -> dict[int, int]:
 def _rims(shape: Shape) -> list[Floats]:
     """The rims of a shape at places as dense as they are forecast, (n, 2) each; closed ones end where they begin.
 
-    Those of lines with corners are left to the numbers of the ground.
+    Lines with corners have none here: they are solved as courses.
     """
     try:
         match shape:
@@ -96,6 +117,14 @@ def _rims(shape: Shape) -> list[Floats]:
     except CannotStitch:
         pass
     return []
+
+
+def _course(shape: Shape) -> Course | None:
+    """The course of a line with corners."""
+    try:
+        return course_of(shape) if isinstance(shape, Line) else None
+    except CannotStitch:
+        return None
 
 
 def _looped(xy: Floats, closed: bool) -> Floats:
@@ -119,14 +148,15 @@ def _evened(rim: Floats, missed: Floats) -> Floats:
     return np.column_stack([np.interp(along, even, smooth[:, k]) for k in (0, 1)])
 
 
-def _with_edges(design: Design, edges: dict[int, list[Floats]]) -> Design:
-    """``design`` with objects sewn to edges of their own."""
+def _with_edges(design: Design, edges: dict[int, list[Floats]], lines: dict[int, Line]) -> Design:
+    """``design`` with objects sewn to edges of their own, lines with corners along courses of their own."""
     stamp = stamp_of(design)
 
     def one(item: StitchObject) -> StitchObject:
-        return replace(item, solved=Solved(_shape(item.shape, edges[item.id]), stamp))
+        shape = lines[item.id] if item.id in lines else _shape(item.shape, edges[item.id])
+        return replace(item, solved=Solved(shape, stamp))
 
-    return change_objects(design, set(edges), one)
+    return change_objects(design, set(edges) | set(lines), one)
 
 
 def _shape(shape: Shape, rims: list[Floats]) -> Shape:
@@ -154,6 +184,8 @@ def missed_in(seen: Forecast, design: Design) -> dict[int, tuple[float, float]]:
     for piece in seen.plan.pieces:
         item = drawn[piece.owner]
         rims = _rims(item.shape) if solvable(item) else []
+        course = _course(item.shape) if solvable(item) and not rims else None
+        rims = rims_of(course) if course is not None else rims
         edge = seen.edges.get(piece.owner) if rims else None
         if edge is None:
             continue
