@@ -335,3 +335,29 @@ def test_path_data_reads_the_same_however_it_is_written(data: st.DataObject) -> 
 def test_what_is_no_path_data_is_refused(path: str) -> None:
     with pytest.raises(CannotRead):
         list(commands(path))
+
+
+@pytest.mark.parametrize("width", [1.0, 2.0, 4.0, 7.0])
+def test_a_cap_is_all_of_the_first_legs_up_to_the_seconds_outer_edge(width: float) -> None:
+    first, second = legs_of(Line("M0 0 L30 0 L30 30", width, corners="capped"))
+    half = width / 2
+    assert max(first.a[:, 0].max(), first.b[:, 0].max()) == pytest.approx(30 + half, abs=0.12)
+    last = np.array([first.a[-1], first.b[-1]])
+    assert sorted(last[:, 1].tolist()) == pytest.approx([-half, half], abs=0.01), "its last row is whole"
+    begins = np.array([second.a[0], second.b[0]])
+    assert begins[:, 1] == pytest.approx([half, half], abs=0.12) and second.widths().min() == pytest.approx(width)
+    both = shapely.union_all([shapely.Polygon(one.outline()) for one in (first, second)])
+    corner = shapely.box(30 - half, -half, 30 + half, half)
+    assert both.intersection(corner).area == pytest.approx(corner.area, rel=0.03)
+
+
+@pytest.mark.parametrize("width", [1.0, 4.0, 7.0])
+def test_a_mitre_divides_the_corner_between_both_legs(width: float) -> None:
+    first, second = (
+        shapely.Polygon(one.outline()) for one in legs_of(Line("M0 0 L30 0 L30 30", width, corners="mitred"))
+    )
+    half = width / 2
+    corner = shapely.box(30 - half, -half, 30 + half, half)
+    assert first.intersection(corner).area == pytest.approx(second.intersection(corner).area, rel=0.05)
+    assert first.intersection(corner).area == pytest.approx(corner.area / 2, abs=0.2 * width)
+    assert shapely.union(first, second).intersection(corner).area == pytest.approx(corner.area, rel=0.03)

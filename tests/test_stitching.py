@@ -587,3 +587,15 @@ def test_what_lies_beneath_leaves_a_cover_its_first_point() -> None:
         found = needle.stitches().xy
         assert [4.0, at] in found.tolist()
         assert np.hypot(*np.diff(found, axis=0).T).min() >= 0.5
+
+
+@pytest.mark.parametrize("lean", [45.0, 25.0])
+@pytest.mark.parametrize("angle", [0.0, 30.0])
+def test_the_passes_of_a_lattice_cross(angle: float, lean: float) -> None:
+    found = sewn(Area(box_path(0, 0, 30, 24)), Fill(angle=angle), (Lattice(angle=lean),))
+    rows = np.flatnonzero(found.layer == Layer.LATTICE)
+    step = found.xy[rows[1:]] - found.xy[rows[1:] - 1]
+    step = step[np.hypot(*step.T) > 2.0]
+    way = np.degrees(np.arctan2(-step[:, 1], step[:, 0])) % 180
+    near = [np.abs((way - angle - turn + 90) % 180 - 90) < 6 for turn in (lean, -lean)]
+    assert near[0].mean() > 0.3 and near[1].mean() > 0.3 and (near[0] | near[1]).mean() > 0.75
