@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 
 from jontel.design import Area, CannotRead, Column, Line
 from jontel.design.paths import commands
+from jontel.design.shapes import Corners
 from jontel.geometry.bands import as_column, reads_as_satin
-from jontel.geometry.columns import rails_of
+from jontel.geometry.columns import covered, rails_of
 from jontel.geometry.hatch import Intervals, cells, components, even_heights, hatch, settled_heights
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import at_lengths, flatten, lengths, nearest_length, start_at, turns
@@ -361,3 +362,17 @@ def test_a_mitre_divides_the_corner_between_both_legs(width: float) -> None:
     assert first.intersection(corner).area == pytest.approx(second.intersection(corner).area, rel=0.05)
     assert first.intersection(corner).area == pytest.approx(corner.area / 2, abs=0.2 * width)
     assert shapely.union(first, second).intersection(corner).area == pytest.approx(corner.area, rel=0.03)
+
+
+@pytest.mark.parametrize("corners", ["mitred", "capped"])
+@pytest.mark.parametrize("width", [1.5, 4.0, 7.0])
+@pytest.mark.parametrize("bend", [40.0, 65.0, 100.0, 125.0, -65.0])
+def test_legs_leave_nothing_bare_at_a_corner(corners: Corners, width: float, bend: float) -> None:
+    a = math.radians(bend)
+    path = [(0.0, 0.0), (30.0, 0.0), (30.0 + 30.0 * math.cos(a), 30.0 * math.sin(a))]
+    legs = legs_of(Line("M" + " L".join(f"{x:.4f} {y:.4f}" for x, y in path), width, corners=corners))
+    both = shapely.union_all([covered(one) for one in legs])
+    line = shapely.LineString(path).buffer(width / 2, cap_style="flat", join_style="bevel")
+    assert line.difference(both).area < 0.01 * width**2
+    pointed = shapely.LineString(path).buffer(width / 2, cap_style="flat", join_style="mitre", mitre_limit=4)
+    assert both.difference(pointed.buffer(0.2)).area < 0.06 * width**2
