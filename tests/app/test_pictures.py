@@ -20,6 +20,7 @@ from jontel.design import Area, Fill
 from jontel.design.edits import add_objects
 from jontel.design.thread import nearest_thread
 from jontel.files import gcode
+from jontel.geometry.region import region_of
 from jontel.sewing.plan import plan
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of
@@ -257,3 +258,32 @@ def test_a_picture_is_painted_over_with_brush_and_loop_and_a_colour_is_taken_up(
     assert "no picture here" in told[0]
     placer.keys(canvas, Qt.Key.Key_S)
     assert not placer.window.findChildren(QWidget, "brushWidth")[0].isVisible()
+
+
+def test_a_picture_that_goes_while_it_is_digitized_ends_that(sorter: User) -> None:
+    canvas = sorter.window.canvas
+    sorter.click("artwork0-drop")
+    assert not sorter.design.artwork
+    takes = sorter.window.findChildren(QWidget, "proposalTake")
+    sorter.bot.waitUntil(lambda: not any(one.isVisible() for one in takes), timeout=5_000)
+    assert not sorter.document.design.objects and canvas.tool.name == "select"
+    told: list[str] = []
+    sorter.document.told.connect(told.append)
+    canvas.setFocus()
+    sorter.keys(canvas, Qt.Key.Key_I)
+    sorter.click_cloth(0, 0)
+    assert told and "Digitize a picture first" in told[0]
+    sorter.window.undo()
+    assert len(sorter.design.artwork) == 1
+
+
+def test_a_picture_that_is_moved_while_it_is_digitized_is_digitized_where_it_lies(sorter: User) -> None:
+    one = sorter.document.history.design.artwork[0]
+    moved = replace(one, x=one.x + 7.0)
+    sorter.document.edit("Move artwork", replace(sorter.document.history.design, artwork=(moved,)))
+    sorter.bot.waitUntil(lambda: not sorter.find("proposalTake").isEnabled(), timeout=5_000)
+    worked_out(sorter)
+    sorter.click("proposalTake")
+    assert sorter.design.artwork[0].x == pytest.approx(one.x + 7.0)
+    places = [region_of(item.shape).centroid.x for item in sorter.design.objects if isinstance(item.shape, Area)]
+    assert min(places) > one.x + 7.0

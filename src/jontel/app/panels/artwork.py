@@ -214,6 +214,7 @@ class ArtworkPanel(Panel):
     def refresh(self) -> None:
         """Show every picture."""
         assert self.document is not None
+        self.editor.follow(self.document)
         artwork = self.document.design.artwork
         shape = tuple((one.name, one.width, one.visible, one.notes, one.look) for one in artwork)
         if shape == self._shown:

@@ -12,6 +12,7 @@ from jontel.app.panels.form import ValuesForm
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.session import Document
 from jontel.app.theme import LIGHT, Theme
+from jontel.design import Design
 from jontel.design.errors import JontelError
 from jontel.design.units import Unit
 from jontel.design.words import grouped, minutes
@@ -40,6 +41,7 @@ class ProposalEditor(QWidget):
         self._made: Proposed | None = None
         self._values: dict[str, Struct] = {}
         self._number = 0
+        self._worked_on: Design | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
@@ -109,6 +111,7 @@ class ProposalEditor(QWidget):
         assert document is not None and proposal is not None
         self._number += 1
         number, design, ids = self._number, document.history.design, document.selection
+        self._worked_on = design
         values = self._values.get(proposal.name)
         known = document.sewn.plan if document.sewn is not None else None
         self.said.setText(f"{proposal.hint}. Working it out…")

@@ -146,6 +146,18 @@ class DigitizeEditor(ProposalEditor):
         self.begin(document, proposal)
         self.begun.emit()
 
+    def follow(self, document: Document) -> None:
+        """The design has changed, or another is in front: work on with what it is now, or end without the picture."""
+        if self._document is None or self.isHidden():
+            return
+        design = document.history.design
+        picture = design.artwork[self._number_of_picture or 0 :][:1]
+        if document is not self._document or not picture or (id(document), picture[0].data) != self._picture:
+            self.give_up()
+        elif design is not self._worked_on:
+            self._drop()
+            self._work()
+
     def choose_at(self, place: QPointF, reading: str, screen: QPoint) -> bool:
         """Ask what shall become of what lies at a place on the cloth, mm; false where nothing is being digitized."""
         document, number, values = self._document, self._number_of_picture, self._digitizing
