@@ -389,7 +389,11 @@ def test_artwork_is_brought_in_dimmed_hidden_and_taken_away(
     boxes.click("bringIn")
     assert len(boxes.design.objects) == 3 and len(boxes.document.selection) == 1
     assert "became 1 object; 1 kind of things left out" in boxes.window.notice.text()
-    notes = [w.text() for w in boxes.window.panels[1].findChildren(QLabel) if "picture was left out" in w.text()]
+    notes = [
+        w.text()
+        for w in boxes.window.panels[1].findChildren(QLabel)
+        if "picture without a file was left out" in w.text()
+    ]
     assert notes
     shown = boxes.find("artwork0-shown", QCheckBox)
     boxes.bot.mouseClick(shown, Qt.MouseButton.LeftButton, pos=shown.rect().topLeft() + shown.rect().center() / 9)
