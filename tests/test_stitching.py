@@ -41,7 +41,7 @@ from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
 from jontel.stitching.locks import lock_in, lock_out
 from jontel.stitching.measure import coverage, measure, overspill, spacings, stitch_lengths, thread_lines
-from jontel.stitching.running import merge_short, split_long, styled
+from jontel.stitching.running import merge_short, split_long, straight_run, styled
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Needle, Stitches
 from tests.conftest import SHAPES, afresh, box_path, design_of, ring_path
 
@@ -599,3 +599,13 @@ def test_the_passes_of_a_lattice_cross(angle: float, lean: float) -> None:
     way = np.degrees(np.arctan2(-step[:, 1], step[:, 0])) % 180
     near = [np.abs((way - angle - turn + 90) % 180 - 90) < 6 for turn in (lean, -lean)]
     assert near[0].mean() > 0.3 and near[1].mean() > 0.3 and (near[0] | near[1]).mean() > 0.75
+
+
+def test_of_two_bends_too_near_to_each_other_the_flatter_one_goes() -> None:
+    """Whatever lies far about it: a long flat way into a sharp corner keeps the corner."""
+    way = np.array([[0.0, 0.0], [30.0, 0.05], [30.3, 0.0], [30.3, 1.0]])
+    for path in (way, way[::-1]):
+        points = straight_run(path)
+        assert np.hypot(*(points - [30.3, 0.0]).T).min() < 1e-6
+        assert np.hypot(*(points - [30.0, 0.05]).T).min() > 0.04
+        assert (points[[0, -1]] == path[[0, -1]]).all()
