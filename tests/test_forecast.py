@@ -426,3 +426,21 @@ def test_numbers_of_ones_own_are_what_is_forecast_with() -> None:
     assert drawn_in(forecast(plan(softer)), 6.0)[0] > 2 * drawn_in(forecast(plan(design)), 6.0)[0]
     edge = shapely.Polygon(forecast(plan(softer)).edge(0).geoms[0])
     assert edge.is_valid
+
+
+def element_of(design: Design) -> float:
+    sheet = forecast(plan(design)).sheet
+    return float(np.diff(sheet.xs).min())
+
+
+def test_narrow_shapes_are_forecast_in_finer_elements_where_that_is_soon_done() -> None:
+    narrow, wide = Line("M-15 0 L15 0", 1.2), Line("M-15 0 L15 0", 4.0)
+    assert element_of(design_on("Woven twill", (narrow, Satin()))) == pytest.approx(0.5, abs=0.04)
+    assert element_of(design_on("Woven twill", (wide, Satin()))) == pytest.approx(1.0, abs=0.06)
+    large = (Area(box_path(-45, -45, 90, 90)), Fill())
+    assert element_of(design_on("Woven twill", large, (narrow, Satin()))) > 0.9
+    sewn = plan(design_on("Jersey T-shirt", (narrow, Satin()), edges=Edges(pull=0.0, push=0.0)))
+    usual, finest, coarse = (forecast(sewn, element) for element in (None, 0.25, 1.0))
+    moved = float(np.hypot(*(finest.xy - sewn.xy).T).mean())
+    off = [float(np.hypot(*(one.xy - finest.xy).T).mean()) / moved for one in (usual, coarse)]
+    assert off[0] < 0.10 and off[0] < off[1]

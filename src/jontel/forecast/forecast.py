@@ -29,6 +29,8 @@ from jontel.stitching.stitches import Kind
 
 PARCELS = 32
 """The sew-out is taken in about so many parcels at least, and no piece in more than its share of them."""
+FINE_ELEMENT, NARROW, MOST_FINE = 0.5, 2.0, 20_000
+"""Designs with shapes narrower than the second, mm, are forecast in elements of the first where these are so many."""
 MOST_ELEMENTS = 30_000
 """The fine part of a sheet has no more elements than this."""
 EDGE_STEP = 0.7
@@ -179,17 +181,27 @@ def box_of(plan: SewPlan) -> Box:
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
+def _element_for(plan: SewPlan, box: Box) -> float:
+    """How wide the elements of a plan's sheet are, mm: few of those across a narrow column say little of it."""
+    left, top, right, low = fine_part(box)
+    room = (right - left) * (low - top)
+    narrow = any(0 < entry.width < NARROW and entry.segments is not None for entry in plan.entries)
+    if narrow and room / FINE_ELEMENT**2 <= MOST_FINE:
+        return FINE_ELEMENT
+    return max(ELEMENT, math.sqrt(room / MOST_ELEMENTS))
+
+
 def forecast(plan: SewPlan, element: float | None = None, cloth: Cloth | None = None) -> Forecast:
     """Where a plan will lie, on its ground, or on another ``cloth``. What is known of its pieces is taken over.
 
-    Elements are 1 mm wide, and wider where a design would need too many of them.
+    Elements are 1 mm wide, half as wide for fine shapes where that takes not too long, and wider where a design would
+    need too many of them.
     """
     design: Design = plan.design
     cloth = cloth or cloth_of(design.brief.ground)
     box = box_of(plan)
     if element is None:
-        left, top, right, low = fine_part(box)
-        element = max(ELEMENT, math.sqrt((right - left) * (low - top) / MOST_ELEMENTS))
+        element = _element_for(plan, box)
     sheet = sheet_for(cloth, design.brief.hoop, box, element)
     longest = max(covered(plan.pieces) / PARCELS, 1.0)
     shares: list[Share] = []
