@@ -13,12 +13,11 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu, QWidget
 from jontel.app.cloth.pictures import artwork_image
 from jontel.app.tools.regions import RegionTool
 from jontel.artwork.adjusting import colour_at
-from jontel.artwork.choices import rgb_of
 from jontel.artwork.placing import placed
 from jontel.data import thread_chart
 from jontel.design import Area, Fill
 from jontel.design.edits import add_objects
-from jontel.design.thread import nearest_thread
+from jontel.design.thread import nearest_thread, rgb_of
 from jontel.files import gcode
 from jontel.geometry.region import region_of
 from jontel.sewing.plan import plan

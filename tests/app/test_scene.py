@@ -75,9 +75,9 @@ def test_an_edit_paints_what_painting_anew_would(several: Design, name: str) -> 
     [
         {"camera": Camera(9.0, 200.0, 180.0)},
         {"playhead": 150},
-        {"connections": True},
         {"view": "thread"},
         {"view": "plan"},
+        {"connections": True},
     ],
     ids=str,
 )

@@ -12,8 +12,6 @@ from jontel.app.theme import ANSWER
 STAYS_MS, ASKS_MS = 9000, 25_000
 ACROSS = 12
 """An answer stands so far off the rim, px."""
-ACROSS, DOWN = 12, 8
-"""Words stand so far off the rim, px."""
 
 
 class Notice(QLabel):

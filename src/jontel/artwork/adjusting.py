@@ -9,12 +9,12 @@ import shapely
 from msgspec.structs import replace
 from PIL import Image, ImageDraw, ImageEnhance
 
-from jontel.artwork.choices import hex_of, rgb_of
 from jontel.artwork.picture import open_picture
 from jontel.design.design import AS_GIVEN, MOST_PATCHES, Artwork, Design, Look, Patch, StitchObject
 from jontel.design.errors import CannotDo
 from jontel.design.paths import transform_path
 from jontel.design.shapes import Area
+from jontel.design.thread import hex_of, rgb_of
 from jontel.geometry.polyline import flatten
 from jontel.geometry.region import path_of, polygons_of
 

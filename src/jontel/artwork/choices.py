@@ -6,23 +6,10 @@ from typing import Literal, get_args
 from msgspec import Struct
 from msgspec.structs import replace
 
-from jontel.artwork.drawing import RGB
-
 Kind = Literal["fill", "satin", "outline", "left out"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
 AS_READ = "as it reads"
 """The choice that is none: the shapes themselves say what they are sewn as."""
-
-
-def hex_of(rgb: RGB) -> str:
-    """A colour as “#rrggbb”."""
-    return "#{:02x}{:02x}{:02x}".format(*rgb)
-
-
-def rgb_of(colour: str) -> RGB:
-    """The colour of “#rrggbb”."""
-    red, green, blue = (int(colour[k : k + 2], 16) for k in (1, 3, 5))
-    return red, green, blue
 
 
 class Choices(Struct, frozen=True):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 from shapely import MultiPolygon
 
-from jontel.artwork.choices import NOTHING_CHOSEN, Choices, hex_of, rgb_of
+from jontel.artwork.choices import NOTHING_CHOSEN, Choices
 from jontel.artwork.drawing import RGB, Drawing, Drawn, Size
 from jontel.artwork.incoming import as_known
 from jontel.artwork.picture import MOST_COLOURS, open_picture, read_picture, traced, upright
@@ -33,7 +33,7 @@ from jontel.design.lettering import moved_lettering
 from jontel.design.paths import commands, ellipse_path, transform_path
 from jontel.design.shapes import Area, Line, Shape
 from jontel.design.stopping import go_on
-from jontel.design.thread import Thread, nearest_thread
+from jontel.design.thread import Thread, hex_of, nearest_thread, rgb_of
 from jontel.geometry.bands import as_column, reads_as_satin
 from jontel.geometry.polyline import flatten, lengths
 from jontel.geometry.region import path_of, region_of

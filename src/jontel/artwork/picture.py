@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, ImageOps, UnidentifiedImageError
 from scipy import ndimage
 
-from jontel.artwork.choices import AS_READ, NOTHING_CHOSEN, Choices, hex_of, rgb_of
+from jontel.artwork.choices import AS_READ, NOTHING_CHOSEN, Choices
 from jontel.artwork.drawing import RGB, Drawing, Drawn, Size
 from jontel.artwork.tracing import Labelled, labelled, outlines_of, palette_of
 from jontel.artwork.tracing.colours import Floats, lab
@@ -17,6 +17,7 @@ from jontel.artwork.tracing.palette import Bools, calmed
 from jontel.design.errors import CannotRead
 from jontel.design.paths import transform_path
 from jontel.design.stopping import go_on
+from jontel.design.thread import hex_of, rgb_of
 
 Media = Literal["png", "jpeg", "webp", "bmp", "tiff"]
 MOST_PIXELS = 40_000_000
@@ -119,22 +120,22 @@ def traced(
     there = [int(k) for k in np.argsort(-counts, kind="stable") if counts[k]]
     names = [hex_of(cast(RGB, tuple(int(v) for v in one))) for one in np.clip(found.rgb.round(), 0, 255)]
     cloth = {ground} if ground >= 0 and (not seen.all() or choices.of_colour(names[ground]) == AS_READ) else set()
+    merged = choices.merged
     groups: dict[str, list[int]] = {}
     for k in there:
-        name = choices.merged.get(names[k], names[k])
+        name = merged.get(names[k], names[k])
         if k not in cloth and name not in choices.dropped:
             groups.setdefault(name, []).append(k)
-    order = sorted(groups.values(), key=lambda some: -int(counts[some].sum()))
+    order = sorted(groups.items(), key=lambda group: -int(counts[group[1]].sum()))
     per_pixel = PER_PIXEL / scale
     wanted = size.scale(image.width * PER_PIXEL, image.height * PER_PIXEL)
     reach = UNDER / (per_pixel * wanted)
     shapes: list[Drawn] = []
-    for place, some in enumerate(order):
-        under = np.isin(found.labels, [k for later in order[place + 1 :] for k in later])
+    for place, (name, some) in enumerate(order):
+        under = np.isin(found.labels, [k for _, later in order[place + 1 :] for k in later])
         path = outlines_of(rgb, found.labels, found.rgb, some, under, reach)
         if path:
             path = transform_path(path, (per_pixel, 0.0, 0.0, per_pixel, 0.0, 0.0))
-            name = choices.merged.get(names[some[0]], names[some[0]])
             shapes.append(Drawn(f"colour {len(shapes) + 1}", path, "nonzero", rgb_of(name), None, 0))
     notes = () if shapes or choices.dropped else ("1 × picture of one colour: there is nothing to trace.",)
     told: dict[RGB, bool] = {}

@@ -48,6 +48,11 @@ def rgb_of(colour: str) -> tuple[int, int, int]:
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 
+def hex_of(rgb: tuple[int, int, int]) -> str:
+    """Three numbers from 0 to 255 as a colour, “#rrggbb”."""
+    return "#{:02x}{:02x}{:02x}".format(*rgb)
+
+
 def lab_of(rgb: tuple[int, int, int]) -> tuple[float, float, float]:
     """CIE L*a*b* (D65) of an sRGB colour.
 

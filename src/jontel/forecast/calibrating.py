@@ -137,14 +137,13 @@ def fitted(ground: Ground, measured: Mapping[str, float], on_picture: bool = Fal
     best, least = float(found.x), float(found.fun)
     made, ratio = parts(best), math.exp(best)
     pull, push = np.linalg.lstsq(made, wanted, rcond=None)[0]
+    start = np.array([pull, push, best])
+    if on_picture:
+        return _fitted_to_picture(ground, {every[k].name: measured[every[k].name] for k in known}, start)
     off = made @ np.array([pull, push]) - wanted
     spread = float(off @ off) / max(len(known) - 3, 1)
     doubt = np.sqrt(np.diag(np.linalg.pinv(made.T @ made)) * spread)
     bend = max((missed(best - BESIDE) + missed(best + BESIDE) - 2 * least) / BESIDE**2, 1e-12)
-    start = np.array([pull, push, best])
-    if on_picture:
-        names = {every[k].name: measured[every[k].name] for k in known}
-        return _fitted_to_picture(ground, names, start)
     doubts = (float(doubt[0]), float(doubt[1]), ratio * math.sqrt(2 * spread / bend))
     return Fitted(_cloth_of(ground, start), *doubts, float(np.abs(off).mean()), len(known))
 

@@ -19,8 +19,8 @@ from jontel.design.paths import polyline_path
 from jontel.design.shapes import Line
 from jontel.forecast.forecast import Forecast
 from jontel.geometry.columns import Rails, all_covered
-from jontel.geometry.polyline import FINE, Floats, at_lengths, flatten, lengths, start_at
-from jontel.geometry.strokes import legs_of
+from jontel.geometry.polyline import FINE, Floats, at_lengths, flatten, lengths, start_at, turns
+from jontel.geometry.strokes import legs_of, scales_of
 
 APART = 0.35
 """The course has a place every so many mm, so that none of its bends is taken for a corner."""
@@ -69,12 +69,8 @@ def course_of(line: Line) -> Course | None:
         path = start_at(path, float(lengths(path.xy)[first]))
     middle = shapely.get_coordinates(shapely.segmentize(shapely.LineString(path.loop()), APART))
     along = lengths(middle)
-    part = along / along[-1]
-    scale = np.interp(part, *np.array(line.profile or ((0.0, 1.0), (1.0, 1.0))).T)
-    if not path.closed:
-        scale = scale * np.interp(part, (0.0, 1.0), (line.start_width / 100, line.end_width / 100))
-    half = line.width / 2 * scale
-    bends = np.flatnonzero(np.append(np.append(True, np.abs(_turns(middle)) > BEND), True))
+    half = line.width / 2 * scales_of(line, along / along[-1], path.closed)
+    bends = np.array([0, *np.flatnonzero(np.abs(turns(middle, False)) > BEND), len(middle) - 1])
     corners = [
         0,
         *(int(bends[np.argmin(np.hypot(*(middle[bends] - leg.middle[0]).T))]) for leg in legs[1:]),
@@ -93,13 +89,6 @@ def course_of(line: Line) -> Course | None:
         whole.append(rows.astype(np.float64) / max(len(leg.a) - 1, 1))
         at.append(place[rows])
     return Course(line, middle, along, half, path.closed, tuple(legs), tuple(corners), tuple(whole), tuple(at))
-
-
-def _turns(middle: Floats) -> Floats:
-    """By how much a line (n, 2) turns at each of its inner places, radians, (n - 2,)."""
-    step = np.diff(middle, axis=0)
-    heading = np.arctan2(step[:, 1], step[:, 0])
-    return np.asarray((np.diff(heading) + np.pi) % (2 * np.pi) - np.pi)
 
 
 def rims_of(course: Course) -> list[Floats]:
@@ -191,8 +180,8 @@ def _laid(now: Line, course: Course) -> tuple[Floats, Floats]:
         return course.middle, course.half
     path = flatten(now.path, FINE)[0].loop()
     along = lengths(path)
-    middle = at_lengths(path, course.along / course.along[-1] * along[-1], along)
-    return middle, now.width / 2 * np.interp(course.along / course.along[-1], *np.array(now.profile).T)
+    part = course.along / course.along[-1]
+    return at_lengths(path, part * along[-1], along), now.width / 2 * scales_of(now, part, course.closed)
 
 
 def _line(course: Course, middle: Floats, half: Floats) -> Line:

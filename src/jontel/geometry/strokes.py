@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from jontel.design.errors import CannotStitch
 from jontel.design.paths import polyline_path
-from jontel.design.shapes import Area, Line, LineEnd, WidthProfile
+from jontel.design.shapes import Area, Line, LineEnd
 from jontel.design.stopping import go_on
 from jontel.geometry.columns import Rails
 from jontel.geometry.polyline import FINE, Floats, Polyline, at_lengths, flatten, lengths, normals, start_at, turns
@@ -93,7 +93,7 @@ class _Way:
 
     def scales(self, places: Floats) -> Floats:
         """By how much the width is scaled at ``places`` (m,), 0 to 1, of the way, (m,)."""
-        return _scales(self.line.profile, places) if self.closed else _scales_of(self.line, places)
+        return scales_of(self.line, places, self.closed)
 
 
 @dataclass(frozen=True, eq=False)
@@ -244,7 +244,7 @@ def _ring(loop: Floats, line: Line, turned: list[_Turned]) -> Rails:
     """The one column of a closed line without a sharp corner, which ends where it begins."""
     middle = at_lengths(loop, np.linspace(0, lengths(loop)[-1], max(8, int(lengths(loop)[-1] / STEP))))
     normal = normals(middle[:-1], True)
-    left = line.width / 2 * _scales(line.profile, np.linspace(0, 1, len(middle)))
+    left = line.width / 2 * scales_of(line, np.linspace(0, 1, len(middle)), True)
     left[-1] = left[0]
     strokes = _Strokes(middle, np.vstack([normal, normal[:1]]), lengths(middle), left, -left)
     strokes.keep_apart(turned, line.width / 2, True)
@@ -264,15 +264,12 @@ def _thresholds(line: Line) -> tuple[float, float]:
     return line.mitre_over, max(line.mitre_over, line.cap_over)
 
 
-def _scales(profile: WidthProfile, places: Floats) -> Floats:
-    """A width profile at ``places`` (n,), 0 to 1, of its way, (n,); 1 without one."""
-    return np.asarray(np.interp(places, *np.array(profile or EVEN_WIDTH).T))
-
-
-def _scales_of(line: Line, places: Floats) -> Floats:
-    """By how much the width of an open line is scaled at ``places`` (n,), 0 to 1, of its way, (n,)."""
-    ends = np.interp(places, (0.0, 1.0), (line.start_width / 100, line.end_width / 100))
-    return np.asarray(_scales(line.profile, places) * ends)
+def scales_of(line: Line, places: Floats, closed: bool) -> Floats:
+    """By how much a line's width is scaled at ``places`` (n,), 0 to 1, of its way, (n,); open ends have their own."""
+    profile = np.interp(places, *np.array(line.profile or EVEN_WIDTH).T)
+    if closed:
+        return np.asarray(profile)
+    return np.asarray(profile * np.interp(places, (0.0, 1.0), (line.start_width / 100, line.end_width / 100)))
 
 
 def _turned_corners(path: Polyline, half: float, mitre: float) -> tuple[Polyline, list[_Turned]]:

@@ -14,7 +14,7 @@ import shapely
 from msgspec import Struct
 from msgspec.structs import replace
 
-from jontel.artwork.choices import Choices, hex_of
+from jontel.artwork.choices import Choices
 from jontel.artwork.digitize import Digitized
 from jontel.artwork.drawing import RGB
 from jontel.artwork.placing import digitized
@@ -27,7 +27,7 @@ from jontel.design.kinds.satin import Satin
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Area, Line, Shape
 from jontel.design.stopping import go_on
-from jontel.design.thread import Thread, nearest_thread
+from jontel.design.thread import Thread, hex_of, nearest_thread
 from jontel.design.words import many
 from jontel.geometry.bands import as_column
 from jontel.geometry.polyline import flatten

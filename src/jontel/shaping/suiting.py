@@ -17,16 +17,13 @@ from jontel.design.shapes import Area, Line
 from jontel.design.stopping import go_on
 from jontel.design.words import many
 from jontel.geometry.bands import as_column, reads_as_satin
+from jontel.sewing.proof.satin_widths import NARROW, WIDE
 from jontel.shaping.kinds import to_area
 from jontel.shaping.outlines import Ids, Made, region_in
 
 RESCALED = 1.1
 """By this factor at least a size has to change before anything is asked."""
 Suits = Literal["run", "satin", "fill"]
-THIN = 0.8
-"""A line thinner than this, mm, is a run."""
-BROAD = 12.0
-"""A line wider than this, mm, is a fill: its rows would be loose."""
 
 
 def suits(item: StitchObject) -> Suits | None:
@@ -35,7 +32,7 @@ def suits(item: StitchObject) -> Suits | None:
     Raises ``CannotDo`` and ``CannotStitch`` for shapes that cover nothing.
     """
     if isinstance(item.shape, Line):
-        return "run" if item.shape.width < THIN else "fill" if item.shape.width > BROAD else "satin"
+        return "run" if item.shape.width < NARROW else "fill" if item.shape.width > WIDE else "satin"
     narrow = {reads_as_satin(part) for part in region_in(item).geoms}
     return None if len(narrow) != 1 else "satin" if narrow == {True} else "fill"
 

@@ -10,7 +10,6 @@ from PyQt6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPixmap,
     QResizeEvent,
     QShowEvent,
     QTransform,
@@ -19,13 +18,12 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from jontel.app.cloth.aids import Aids, paint_grid, paint_guides, paint_snap
+from jontel.app.cloth.backdrop import Backdrop, paint_artwork
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.depth import DepthMap
 from jontel.app.cloth.edges import Edges
-from jontel.app.cloth.fabric import fabric_brush
 from jontel.app.cloth.finding import objects_under, picture_under
 from jontel.app.cloth.markers import paint_failures, paint_findings
-from jontel.app.cloth.pictures import artwork_pixmap
 from jontel.app.cloth.rulers import THICK, paint_rulers
 from jontel.app.cloth.scene import MARGIN, Painter, Scene, Wish
 from jontel.app.drawing import bounds_of, pen, xy_of
@@ -85,7 +83,7 @@ class Canvas(QWidget):
         self._scenes = Painter()
         self._painters = Lane("painting", only_newest=True)
         self._scene: Scene | None = None
-        self._backdrop: tuple[QPixmap, object] | None = None
+        self._backdrop = Backdrop()
         self._wished: Wish | None = None
         self._cursor: QPointF | None = None
         self._pan_from: QPointF | None = None
@@ -127,7 +125,8 @@ class Canvas(QWidget):
             document.bending.changed.connect(self.update)
         self._fitted = False
         self._painters.stop()
-        self._scene = self._wished = self._backdrop = None
+        self._scene = self._wished = None
+        self._backdrop.clear()
         self._scenes.clear()
         self.fit()
 
@@ -285,11 +284,15 @@ class Canvas(QWidget):
         painter.fillRect(self.rect(), self.theme.colour("table"))
         if self.document is None:
             return
-        painter.drawPixmap(0, 0, self._background())
+        artwork = self.document.design.artwork if self.shows_artwork else ()
+        window = self.size(), self.devicePixelRatioF()
+        painter.drawPixmap(
+            0, 0, self._backdrop.picture(self.document.design.brief, artwork, self.camera, self.theme, *window)
+        )
         self._paint_scene(painter)
         self.depth_map.paint(painter, self.document, self.camera, self.theme)
-        if self.artwork_above and self.shows_artwork:
-            self._paint_artwork(painter)
+        if self.artwork_above:
+            paint_artwork(painter, artwork, self.camera)
         design, box = self.document.design, QRectF(self.rect())
         paint_grid(painter, self.camera, box, self.theme, self.aids.grid, QPointF(*design.zero))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -310,71 +313,6 @@ class Canvas(QWidget):
         paint_rulers(painter, seen, box, self.theme, self.unit, self._cursor)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_guides(painter, self.camera, box, self.theme, self._edges.guides())
-
-    def _background(self) -> QPixmap:
-        """The table, the hoop with its cloth, and the artwork: painted once for a camera."""
-        assert self.document is not None
-        design = self.document.design
-        shown = design.artwork if self.shows_artwork else ()
-        brief = design.brief
-        density = self.devicePixelRatioF()
-        key = (
-            brief.hoop,
-            brief.ground.colour,
-            brief.ground.weave,
-            shown,
-            self.camera,
-            self.theme.name,
-            self.size(),
-            density,
-        )
-        if self._backdrop is None or self._backdrop[1] != key:
-            picture = QPixmap(round(self.width() * density), round(self.height() * density))
-            picture.setDevicePixelRatio(density)
-            picture.fill(self.theme.colour("table"))
-            painter = QPainter(picture)
-            try:
-                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-                self._paint_hoop(painter)
-                self._paint_artwork(painter)
-            finally:
-                painter.end()
-            self._backdrop = (picture, key)
-        return self._backdrop[0]
-
-    def _paint_hoop(self, painter: QPainter) -> None:
-        assert self.document is not None
-        brief = self.document.design.brief
-        camera = self.camera
-        hoop = brief.hoop
-        corner = min(hoop.corner, hoop.width / 2, hoop.height / 2)
-        field = QRectF(-hoop.width / 2, -hoop.height / 2, hoop.width, hoop.height)
-        painter.setTransform(camera.transform())
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self.theme.colour("hoop"))
-        painter.drawRoundedRect(field.adjusted(-3.2, -3.2, 3.2, 3.2), corner + 3.2, corner + 3.2)
-        painter.resetTransform()
-        on_screen = QRectF(
-            camera.to_screen(field.left(), field.top()), camera.to_screen(field.right(), field.bottom())
-        )
-        painter.setBrush(fabric_brush(brief.ground.colour, brief.ground.weave, camera.scale, camera.x, camera.y))
-        painter.setPen(pen(self.theme.colour("ink", 60)))
-        painter.drawRoundedRect(on_screen, corner * camera.scale, corner * camera.scale)
-
-    def _paint_artwork(self, painter: QPainter) -> None:
-        assert self.document is not None
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        for one in self.document.design.artwork:
-            if not (one.visible and self.shows_artwork):
-                continue
-            top, low = (
-                self.camera.to_screen(one.x, one.y),
-                self.camera.to_screen(one.x + one.width, one.y + one.height),
-            )
-            painter.setOpacity(1 - one.dim)
-            picture = artwork_pixmap(one)
-            painter.drawPixmap(QRectF(top, low), picture, QRectF(picture.rect()))
-        painter.setOpacity(1.0)
 
     def _wish(self) -> Wish | None:
         """What the scene shall show now."""

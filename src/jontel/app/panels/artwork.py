@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
+from jontel.app.cloth.finding import picture_under
 from jontel.app.cloth.pictures import artwork_image
 from jontel.app.icons import swatch
 from jontel.app.panels.base import Panel
@@ -35,13 +36,13 @@ class BrushRow(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._colour, self._mm = "", BRUSH
+        self.colour, self.mm = "", BRUSH
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(label("PAINT OVER", "section"))
         self._width = NumberField("brushWidth", "Width of the brush", "length", NARROWEST, WIDEST, 0.5)
-        self._width.entered.connect(lambda mm: self.changed.emit(self._colour, mm))
+        self._width.entered.connect(lambda mm: self.changed.emit(self.colour, mm))
         line = QHBoxLayout()
         line.addWidget(QLabel("Brush"), 1)
         self._width.setFixedWidth(FIELD_WIDTH)
@@ -52,22 +53,18 @@ class BrushRow(QWidget):
         line = QHBoxLayout()
         line.addWidget(self._chip)
         line.addWidget(self._words, 1)
-        self._plain = button("Paint out", "brushPlain", lambda: self.changed.emit("", self._mm), "small")
+        self._plain = button("Paint out", "brushPlain", lambda: self.changed.emit("", self.mm), "small")
         line.addWidget(self._plain)
         column.addLayout(line)
 
     def show_brush(self, colour: str, width: float, unit: Unit) -> None:
         """Show the brush as it is."""
-        self._colour, self._mm = colour, width
+        self.colour, self.mm = colour, width
         self._width.show_value(width, False, unit)
         self._chip.setPixmap(swatch(colour or "#ffffff", 18).pixmap(18, 18))
         self._chip.setVisible(bool(colour))
         self._words.setText(f"Painted with {colour}" if colour else "Painted out. Alt and a click take up a colour.")
         self._plain.setVisible(bool(colour))
-
-
-def _holds(one: Artwork, place: tuple[float, float]) -> bool:
-    return one.x <= place[0] <= one.x + one.width and one.y <= place[1] <= one.y + one.height
 
 
 class ArtworkPanel(Panel):
@@ -98,7 +95,6 @@ class ArtworkPanel(Panel):
         row.addWidget(self.length)
         self.ask.hide()
         self.body.addWidget(self.ask)
-        self.brush_colour, self.brush_width = "", BRUSH
         self.brush = BrushRow()
         self.brush.changed.connect(self.set_brush)
         self.brush.hide()
@@ -144,9 +140,9 @@ class ArtworkPanel(Panel):
         number = self._picture_at(points)
         if document is None or number is None:
             return
-        path = polyline_path(points, True) if loop else brushed(points, self.brush_width)
+        path = polyline_path(points, True) if loop else brushed(points, self.brush.mm)
         try:
-            made = painted_over(document.history.design, number, path, True, self.brush_colour)
+            made = painted_over(document.history.design, number, path, True, self.brush.colour)
         except JontelError as refused:
             document.told.emit(str(refused))
             return
@@ -156,11 +152,11 @@ class ArtworkPanel(Panel):
         """The topmost picture that is seen at one of some places; said where there is none."""
         if self.document is None:
             return None
-        pictures = self.document.history.design.artwork
-        shown = [k for k, one in enumerate(pictures) if one.visible and any(_holds(one, spot) for spot in points)]
-        if not shown:
+        design = self.document.history.design
+        found = [number for spot in points if (number := picture_under(QPointF(*spot), design)) is not None]
+        if not found:
             self.document.told.emit("There is no picture here; place one, and paint over what is not wanted in it.")
-        return shown[-1] if shown else None
+        return max(found, default=None)
 
     def take_colour(self, place: QPointF) -> None:
         """Paint with the colour that a picture has at a place, looked up aside."""
@@ -174,20 +170,19 @@ class ArtworkPanel(Panel):
         one = document.history.design.artwork[number]
 
         def found(colour: str | None) -> None:
-            self.set_brush(colour or "", self.brush_width)
+            self.set_brush(colour or "", self.brush.mm)
 
         document.ask(lambda: colour_at(one, *spot), found)
 
     def set_brush(self, colour: str, width: float) -> None:
         """Paint with a colour, or with that of what a picture lies on, so wide, mm."""
-        self.brush_colour, self.brush_width = colour, width
         self.brush.show_brush(colour, width, self.unit)
         self.paint_changed.emit(colour, width)
 
     def follow_tool(self, name: str) -> None:
         """Show the brush while it is used."""
         self.brush.setVisible(name in ("brush", "lasso"))
-        self.set_brush(self.brush_colour, self.brush_width)
+        self.set_brush(self.brush.colour, self.brush.mm)
 
     def _scale(self, mm: float) -> None:
         """Make the picture under what was drawn so large that it is so long; with the only one objects follow."""
@@ -198,8 +193,8 @@ class ArtworkPanel(Panel):
             return
         long, about = drawn
         design = document.history.design
-        under = [k for k, one in enumerate(design.artwork) if one.visible and _holds(one, about)]
-        if not under:
+        under = picture_under(QPointF(*about), design)
+        if under is None:
             document.told.emit("There is no picture under what you drew; draw along something in one.")
             return
         factor = mm / long
@@ -207,7 +202,7 @@ class ArtworkPanel(Panel):
             if len(design.artwork) == 1 and design.objects:
                 document.edit("True size", scaled(design, factor))
             else:
-                document.edit("True size", grown_picture(design, under[-1], factor, about))
+                document.edit("True size", grown_picture(design, under, factor, about))
         except JontelError as refused:
             document.told.emit(str(refused))
 

@@ -16,7 +16,7 @@ from jontel.design.paths import Matrix, composed, transform_path
 LARGEST_MM = 2_000.0
 LEAST_MM = 1.0
 MOST_DATA = 30_000_000
-"""A picture takes no more than so many bytes, and those in one drawing together."""
+"""A picture takes no more than about so many bytes."""
 _DATA = re.compile(r"data:\s*image/(?P<kind>[\w.+-]+)\s*(?:;[^,]*)?,", re.IGNORECASE)
 
 
