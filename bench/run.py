@@ -218,6 +218,14 @@ def better_orders() -> None:
         note(name, value)
 
 
+def stopped() -> None:
+    """How soon work stops that nobody waits for."""
+    from stops import stops
+
+    for name, value in stops().items():
+        note(name, value)
+
+
 def edits() -> None:
     """What an edit costs without a window: in one crest, in thirteen, in fifty."""
     from session import part, sheet_of
@@ -350,6 +358,7 @@ if __name__ == "__main__":
     better_orders()
     foreseen()
     edits()
+    stopped()
     opening()
     window()
     memory()

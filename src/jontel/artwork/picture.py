@@ -16,7 +16,7 @@ from jontel.artwork.tracing.colours import Floats, lab
 from jontel.artwork.tracing.palette import Bools, calmed
 from jontel.design.errors import CannotRead
 from jontel.design.paths import transform_path
-from jontel.design.stopping import go_on
+from jontel.design.stopping import go_on, left_behind
 from jontel.design.thread import hex_of, rgb_of
 
 Media = Literal["png", "jpeg", "webp", "bmp", "tiff"]
@@ -56,7 +56,7 @@ def open_picture(data: bytes, name: str) -> Image.Image:
             image = Image.open(io.BytesIO(data))
             if image.width * image.height > MOST_PIXELS:
                 raise CannotRead(f"{name} has over {MOST_PIXELS // 1_000_000} million pixels; make it smaller first.")
-            return _of_bytes(ImageOps.exif_transpose(image)).convert("RGBA")
+            return left_behind(lambda: _of_bytes(ImageOps.exif_transpose(image)).convert("RGBA"))
     except (UnidentifiedImageError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
         raise CannotRead(f"{name} is no picture that can be read; use PNG, JPEG, WebP, BMP, TIFF or GIF.") from error
     except (OSError, SyntaxError, ValueError) as error:
@@ -106,16 +106,18 @@ def traced(
     media = media_of(data)
     scale = min(1.0, TRACED / max(image.size))
     wide, tall = (max(1, round(side * scale)) for side in image.size)
-    small = image if scale == 1 else image.resize((wide, tall), Image.Resampling.BOX)
-    rgb, seen = _on_cloth(np.asarray(small, dtype=np.float64))
-    go_on()
-    rgb = calmed(rgb)
-    palette = palette_of(rgb, colours + 1, _smear(data) if media == "jpeg" else 0.0)
-    go_on()
-    found = labelled(rgb, palette)
-    ground = _ground(found, seen)
-    if ground >= 0 and seen.all():
-        found = _within(found, ground)
+
+    def told_apart() -> tuple[Floats, Bools, Labelled, int]:
+        small = image if scale == 1 else image.resize((wide, tall), Image.Resampling.BOX)
+        rgb, seen = _on_cloth(np.asarray(small, dtype=np.float64))
+        rgb = calmed(rgb)
+        palette = palette_of(rgb, colours + 1, _smear(data) if media == "jpeg" else 0.0)
+        go_on()
+        found = labelled(rgb, palette)
+        ground = _ground(found, seen)
+        return rgb, seen, _within(found, ground) if ground >= 0 and seen.all() else found, ground
+
+    rgb, seen, found, ground = left_behind(told_apart)
     counts = np.bincount(found.labels.ravel(), minlength=len(found.rgb))
     there = [int(k) for k in np.argsort(-counts, kind="stable") if counts[k]]
     names = [hex_of(cast(RGB, tuple(int(v) for v in one))) for one in np.clip(found.rgb.round(), 0, 255)]
@@ -142,9 +144,7 @@ def traced(
     for k in there:
         if seen.all() or k != ground:
             told[rgb_of(names[k])] = told.get(rgb_of(names[k]), False) or k == ground
-    return Drawing(
-        tuple(shapes), small.width * per_pixel, small.height * per_pixel, notes, media, tuple(told.items())
-    )
+    return Drawing(tuple(shapes), wide * per_pixel, tall * per_pixel, notes, media, tuple(told.items()))
 
 
 def _within(found: Labelled, ground: int) -> Labelled:

@@ -5,10 +5,17 @@ raises ``Stopped`` once the stop was given. Without a job nothing is ever stoppe
 """
 
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, wait
 from contextlib import contextmanager
-from contextvars import ContextVar
-from threading import Event
+from contextvars import ContextVar, copy_context
+from threading import Event, Thread
+from typing import TypeVar
+
+Outcome = TypeVar("Outcome")
+
+LOOKED_UP = 0.01
+"""How often, s, a job that waits for work which cannot be ended looks whether it is still wanted."""
 
 
 class Stopped(BaseException):
@@ -62,3 +69,25 @@ def go_on() -> None:
     stop = _current.get()
     if stop is not None and stop.given:
         raise Stopped
+
+
+def left_behind(work: Callable[[], Outcome]) -> Outcome:
+    """What ``work`` gives, of whose calls into libraries single ones take long and nothing can end them.
+
+    In a job it runs on a thread of its own: told to stop, the job goes at once and leaves the work to itself, which
+    ends when it goes on itself and whose outcome nobody takes. It must change nothing that others see.
+    """
+    if _current.get() is None:
+        return work()
+    outcome: Future[Outcome] = Future()
+
+    def run() -> None:
+        try:
+            outcome.set_result(work())
+        except BaseException as error:
+            outcome.set_exception(error)
+
+    Thread(target=copy_context().run, args=(run,), name="left behind", daemon=True).start()
+    while not wait((outcome,), LOOKED_UP).done:
+        go_on()
+    return outcome.result()

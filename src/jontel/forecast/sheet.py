@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from jontel.design.cloth import Cloth
 from jontel.design.ground import Hoop
+from jontel.design.stopping import left_behind
 from jontel.geometry.polyline import Floats
 
 ELEMENT = 1.0
@@ -120,7 +121,7 @@ class Sheet:
         count = len(strain)
         flat = strain.reshape(count, 3, -1)
         force = sum(load @ flat[:, number].T for number, load in enumerate(self._loads))
-        solved = self._factor.solve(np.ascontiguousarray(force))
+        solved = left_behind(lambda: self._factor.solve(np.ascontiguousarray(force)))
         whole = np.zeros((self._dofs.size, count))
         whole[self._free] = solved
         found = whole[self._dofs]  # (nodes, 2, k)
@@ -163,7 +164,8 @@ def sheet_for(cloth: Cloth, hoop: Hoop, box: Box, element: float = ELEMENT) -> S
 def _sheet_for(cloth: Cloth, hoop: Hoop, fine: Box, element: float) -> Sheet:
     x0, y0, x1, y1 = fine
     wide, high = hoop.width / 2, hoop.height / 2
-    return Sheet(cloth, hoop, axis(-wide, wide, x0, x1, element), axis(-high, high, y0, y1, element))
+    xs, ys = axis(-wide, wide, x0, x1, element), axis(-high, high, y0, y1, element)
+    return left_behind(lambda: Sheet(cloth, hoop, xs, ys))
 
 
 def fine_part(box: Box) -> Box:

@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
+from jontel.design.stopping import go_on
 from jontel.geometry.nodes import TINY, Chain, powers
 from jontel.geometry.polyline import Floats, at_lengths, distinct, lengths
 
@@ -38,6 +39,7 @@ def cubic_through(
     ``enough``, mm, or hopelessly far from that. Returns the control points (4, 2), the greatest distance of a point
     from it, mm, and which point that is.
     """
+    go_on()
     if len(points) == 2:
         third = (points[1] - points[0]) / 3
         size = float(np.hypot(*third))

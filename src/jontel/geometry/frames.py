@@ -23,6 +23,7 @@ from numpy.typing import NDArray
 
 from jontel.design.errors import CannotStitch
 from jontel.design.shapes import Area, Lines
+from jontel.design.stopping import go_on, left_behind
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, flatten, lengths
 from jontel.geometry.region import Region, polygons_of, region_of
@@ -119,6 +120,7 @@ class Curved:
 
     def _at(self, xy: Floats, first: int, last: int) -> Floats:
         """The sampled values ``first`` to ``last`` between the grid points round ``xy`` (n, 2), (last - first, n)."""
+        go_on()
         ny, nx = self.shape
         at = (xy - self.origin) / self.step
         column = np.clip(at[:, 0].astype(np.int64), 0, nx - 2)
@@ -328,7 +330,9 @@ def _held(way: Floats, step: float, along: Floats) -> Floats:
     held = aside.multiply(np.tile(along, 2)[:, None])
     normal = (ahead.T @ ahead + aside.T @ held).tocsc()
     normal += scipy.sparse.diags_array(np.full(ny * nx, 1e-9), format="csc")
-    solver = scipy.sparse.linalg.splu(
-        normal, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+    solver = left_behind(
+        lambda: scipy.sparse.linalg.splu(
+            normal, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+        )
     )
     return np.asarray(solver.solve(ahead.T @ np.ones(len(row)))).reshape(ny, nx)

@@ -16,6 +16,7 @@ from jontel.design.ground import Ground
 from jontel.design.kinds import traits_of
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Point
+from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats, flatten
@@ -33,6 +34,7 @@ NOWHERE = (np.inf, np.inf, -np.inf, -np.inf)
 @kept
 def edge_or_nothing(item: StitchObject, ground: Ground) -> Region:
     """The edge that an object's cover is sewn to; empty for one that cannot be stitched."""
+    go_on()
     try:
         return sewn_edge(resolve(item, ground))
     except CannotStitch:

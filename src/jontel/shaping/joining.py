@@ -1,6 +1,7 @@
 """Shapes put together and cut: united, cut, combined, apart, under each other."""
 
 from collections.abc import Collection, Sequence
+from functools import partial
 from typing import Annotated
 
 import numpy as np
@@ -14,7 +15,7 @@ from jontel.design.edits import add_objects, change_objects, remove_objects
 from jontel.design.errors import CannotDo
 from jontel.design.kinds.values import Group, number
 from jontel.design.shapes import Area, Line
-from jontel.design.stopping import go_on
+from jontel.design.stopping import go_on, left_behind
 from jontel.geometry.combining import How, combined, drawn_again, fine_region, grown
 from jontel.geometry.combining import sliced as cut_up
 from jontel.geometry.nodes import Chain, chains_of, path_through
@@ -195,17 +196,24 @@ def reached_under(design: Design, ids: Collection[int], values: Reach) -> Design
         go_on()
         near = grown(own, values.gap + TOUCHES)
         uppers = [regions[k] for k in sorted(tree.query(near, predicate="intersects").tolist()) if k > place]
-        more: BaseGeometry = own
-        for other in uppers:
-            if not near.contains(other):
-                seen = shapely.difference(own, other)  # from where it is seen: it may reach under already
-                reach = shapely.intersection(grown(seen, values.by + own.distance(other)), other)
-                more = polygons_of(shapely.union_all([more, reach, _between(own, other, values.gap)]))
+        over = [other for other in uppers if not near.contains(other)]
+        more = left_behind(partial(_reaching, own, over, values)) if over else own
         if more.area > own.area + 0.01:
             may_bend(lower)
             path = drawn_again(_one_piece(polygons_of(more), own))
             grew[lower.id] = replace(lower, shape=replace(lower.shape, path=path, rule="nonzero"), figure=None)
     return change_objects(design, set(grew), lambda item: grew[item.id]) if grew else design
+
+
+def _reaching(own: Region, uppers: Collection[Region], values: Reach) -> Region:
+    """A region grown under each of those that are sewn later."""
+    more = own
+    for other in uppers:
+        go_on()
+        seen = shapely.difference(own, other)  # from where it is seen: it may reach under already
+        reach = shapely.intersection(grown(seen, values.by + own.distance(other)), other)
+        more = polygons_of(shapely.union_all([more, reach, _between(own, other, values.gap)]))
+    return more
 
 
 def _between(own: Region, other: Region, gap: float) -> BaseGeometry:

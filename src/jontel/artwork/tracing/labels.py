@@ -8,6 +8,7 @@ from scipy import ndimage
 
 from jontel.artwork.tracing.colours import Floats, lab, off_blends
 from jontel.artwork.tracing.palette import Bools, Palette, grown
+from jontel.design.stopping import go_on
 
 Labels = NDArray[np.int16]
 Singles = NDArray[np.float32]
@@ -43,6 +44,7 @@ def labelled(rgb: Floats, palette: Palette) -> Labelled:
     if palette.smeared:
         core = np.logical_or.reduce([_opened(core & (nearest == k)) for k in range(len(wanted))])
     around = np.stack([grown(core & (nearest == k), REACH) for k in range(len(wanted))])
+    go_on()
     wide = np.stack([grown(one, WIDE - REACH) for one in around]) if palette.smeared else around
     blended = _blended(rgb, nearest, wide, palette)
     lines = ~palette.even & sure & ~blended
@@ -95,6 +97,7 @@ def _without_specks(labels: Labels, sure: Bools, blended: Bools | None, speck: i
     """
     gone = np.zeros(labels.shape, dtype=bool)
     for k in np.unique(labels):
+        go_on()
         own = labels == k
         patches, count = ndimage.label(own)
         which = patches.ravel()

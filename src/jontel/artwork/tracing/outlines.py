@@ -62,6 +62,7 @@ def _places(rgb: Floats, labels: Labels, palette: Floats, own: Bools, mask: Bool
         (-1, 0, (0, 1), (0, 0)),
     )
     for down, right, first, last in sides:
+        go_on()
         y, x = np.nonzero(mask & ~padded[1 + down : 1 + down + tall, 1 + right : 1 + right + wide])
         part = _part_of_way(rgb, labels, palette, own, y, x, down, right)
         spots.append(np.column_stack([x + 0.5 + right * part, y + 0.5 + down * part]))

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from jontel.artwork.tracing.colours import TO_LIGHT, Floats, lab, off_blends
+from jontel.design.stopping import go_on
 
 Bools = NDArray[np.bool_]
 BIN, CELLS = 3.0, 256
@@ -184,6 +185,7 @@ def _line_colours(
     """
     gap = np.full(where.shape, np.inf)
     for k in range(len(known)):
+        go_on()
         for other in range(k, len(known)):
             both = where & around[k] & around[other]
             if both.any():
