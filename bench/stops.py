@@ -29,7 +29,8 @@ def square(side: float, **more: object) -> Design:
     shape = Area(f"M{-half} {-half}L{half} {-half}L{half} {half}L{-half} {half}Z", **more)  # type: ignore[arg-type]
     thread = thread_chart()[0]
     item = StitchObject(id=1, name="Square", thread=thread.code, shape=shape, cover=Fill())
-    return Design(name="square", brief=Brief(find_ground("Woven twill"), crest().brief.hoop, (thread,)), objects=(item,))
+    brief = Brief(find_ground("Woven twill"), crest().brief.hoop, (thread,))
+    return Design(name="square", brief=brief, objects=(item,))
 
 
 def jobs() -> Iterator[tuple[str, Callable[[], object]]]:
