@@ -1,7 +1,10 @@
 """What all tests share: a home of their own, shapes that are hard, and designs made of them."""
 
+import atexit
+import gc
 import math
 import os
+import shutil
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
@@ -9,6 +12,7 @@ from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _HOME = tempfile.mkdtemp(prefix="jontel-test-")
+atexit.register(shutil.rmtree, _HOME, ignore_errors=True)
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_DOCUMENTS_DIR"):
     os.environ[_name] = str(Path(_HOME) / _name.lower())
 
@@ -29,6 +33,13 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
 )
 settings.load_profile("jontel")
+
+
+def pytest_collection_finish() -> None:
+    """Modules and tests stay until the end: they are not looked through each time that garbage is collected."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 40)  # as the application has it
 
 
 def ring_path(radius: float, x: float = 0.0, y: float = 0.0, reverse: bool = False, n: int = 96) -> str:

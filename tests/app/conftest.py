@@ -5,8 +5,8 @@ from pathlib import Path
 
 import platformdirs
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt, QTimer
+from PyQt6.QtWidgets import QApplication, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from jontel.app import planner
@@ -21,6 +21,10 @@ from jontel.design import Design, StitchObject
 from jontel.design.store import Store
 from jontel.files.autosave import Autosave
 from jontel.sewing.plan import SewPlan
+
+
+A_MOMENT = 100
+"""What the window does within so many ms of an edit belongs to it."""
 
 
 class User:
@@ -54,9 +58,17 @@ class User:
 
     def settle(self) -> None:
         """Wait until the stitches follow the design and the panels have shown it."""
-        self.bot.waitUntil(lambda: not self.document.busy, timeout=20_000)
-        self.bot.wait(45)  # the panels follow the cloth a moment later
-        self.bot.waitUntil(lambda: self.window.canvas.settled, timeout=20_000)
+        timers = [one for one in self.window.findChildren(QTimer) if one.isSingleShot() and one.interval() <= A_MOMENT]
+
+        def settled() -> bool:
+            QApplication.processEvents()
+            return (
+                not self.document.busy
+                and not any(one.isActive() for one in timers)  # the panels follow the cloth a moment later
+                and self.window.canvas.settled
+            )
+
+        self.bot.waitUntil(settled, timeout=20_000)
 
     def find(self, name: str, kind: type[QWidget] = QWidget) -> QWidget:
         """The visible widget of this name."""
