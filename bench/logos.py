@@ -77,11 +77,11 @@ def logo(seed: int, size: int) -> Logo:
             pen.line(wave, fill=rgb, width=max(round(0.25 * far), 3 * FINE), joint="curve")
         used.append(rgb)
         far *= draw.uniform(0.6, 0.85)
-    pixels = np.asarray(image)
+    pixels = np.asarray(image)[::2, ::2].astype(np.uint32) @ np.array([1 << 16, 1 << 8, 1], dtype=np.uint32)
     broad: list[RGB] = []
     slivers: list[RGB] = []
     for one in used:
-        own = (pixels == np.array(one, dtype=np.uint8)).all(axis=-1)
-        inner = ndimage.minimum_filter(own[::2, ::2], 2 * FINE + 1)
+        own = pixels == (one[0] << 16 | one[1] << 8 | one[2])
+        inner = ndimage.minimum_filter(own, 2 * FINE + 1)
         (broad if inner.mean() > LEAST_PART else slivers).append(one)
     return Logo(image.resize((size, size), Image.Resampling.BOX), tuple(broad), tuple(slivers))

@@ -81,7 +81,7 @@ def test_readings_find_the_numbers_of_the_cloth_again(seen: Forecast) -> None:
 
 @pytest.mark.parametrize(
     "kind",
-    [{}, {"seed": 1, "turn": -6.0, "fine": 16}, {"seed": 2, "noise": 12.0, "fine": 8}, {"seed": 3, "dark": True}],
+    [{"seed": 1, "turn": -6.0, "fine": 16}, {"seed": 2, "noise": 12.0, "fine": 8}, {"seed": 3, "dark": True}],
 )
 def test_a_tilted_noisy_badly_lit_picture_is_measured(seen: Forecast, kind: dict[str, float]) -> None:
     found = measured_on(photo(shown(seen), **kind), "photo.png")  # type: ignore[arg-type]

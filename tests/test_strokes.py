@@ -128,20 +128,23 @@ def written(path: str) -> tuple[float, float, int, float]:
     return seen.coverage, bare, jumps, seen.exposed_travel * seen.sewn_length
 
 
-@pytest.mark.parametrize("height", [8.0, 15.0, 40.0])
+HEIGHTS = [8.0, 15.0, 40.0]
+
+
+@pytest.mark.parametrize("height", HEIGHTS)
 @pytest.mark.parametrize("sign", "AEHKMRXgaß&58@")
 def test_letters_are_covered_and_written_without_a_cut(sign: str, height: float) -> None:
     coverage, bare, jumps, shown = written(zoo.glyph(sign, height))
     assert coverage > 0.985 and bare < 0.5 and jumps == 0 and shown < 1.5
 
 
-@pytest.mark.parametrize("height", [8.0, 15.0, 40.0])
+@pytest.mark.parametrize("height", HEIGHTS)
 @pytest.mark.parametrize(
     "font", ["IBM Plex Sans SemiBold", "Old Standard TT", "Roboto Slab Bold", "Dancing Script Bold"]
 )
 def test_every_letter_of_four_fonts_is_covered_and_nothing_beside_it(font: str, height: float) -> None:
     shares = []
-    for sign in SIGNS[:: 3 if height == 40.0 else 1]:
+    for sign in SIGNS[HEIGHTS.index(height) :: 2]:
         shape = Area(set_in(Lettering(sign, font, height), open_font(font)).path)
         region = region_of(shape)
         found = sewn(shape, Satin(), underlay=())

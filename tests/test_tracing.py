@@ -60,7 +60,7 @@ SHAPES = {
 
 
 @pytest.mark.parametrize("name", SHAPES)
-@pytest.mark.parametrize(("size", "quality"), [(100, 0), (400, 0), (400, 90), (1600, 0), (1600, 60)])
+@pytest.mark.parametrize(("size", "quality"), [(100, 0), (400, 0), (400, 90), (1600, 60)])
 def test_outlines_are_near_and_have_few_nodes(name: str, size: int, quality: int) -> None:
     shape, nodes = SHAPES[name]
     image = painted(shape, size)
@@ -74,9 +74,9 @@ def test_outlines_are_near_and_have_few_nodes(name: str, size: int, quality: int
     assert sum(len(one) for one in chains_of(drawing.shapes[0].path)) <= 2.2 * nodes + (10 if quality == 60 else 2)
 
 
-@pytest.mark.parametrize("seed", range(2000, 2012))
-@pytest.mark.parametrize(("size", "quality"), [(300, 0), (400, 90), (800, 60)])
-def test_a_flat_logo_has_its_own_colours_and_no_others(seed: int, size: int, quality: int) -> None:
+@pytest.mark.parametrize("seed", range(2000, 2018))
+def test_a_flat_logo_has_its_own_colours_and_no_others(seed: int) -> None:
+    size, quality = [(300, 0), (400, 90), (800, 60)][seed % 3]
     made = logo(seed, size)
     drawing = read_picture(made.jpeg(quality) if quality else made.png(), "it")
     found = lab(np.array([one.fill for one in drawing.shapes], dtype=float).reshape(-1, 3))

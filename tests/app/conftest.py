@@ -58,7 +58,9 @@ class User:
 
     def settle(self) -> None:
         """Wait until the stitches follow the design and the panels have shown it."""
-        timers = [one for one in self.window.findChildren(QTimer) if one.isSingleShot() and one.interval() <= A_MOMENT]
+        timers = [
+            one for one in self.window.findChildren(QTimer) if one.isSingleShot() and one.interval() <= A_MOMENT
+        ]
 
         def settled() -> bool:
             QApplication.processEvents()

@@ -1,16 +1,19 @@
 """Tuning the build-up with mouse and keys: the effect is looked for on the design and on the stitches."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import numpy as np
 import pytest
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QAbstractButton, QCheckBox, QComboBox, QLabel, QMenu, QToolButton
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QComboBox, QLabel, QMenu, QToolButton
 
+from jontel.app.jobs import end_all
 from jontel.app.panels.controls import ControlsEditor, Drawer, Source, drawers_of, edge_drawers
 from jontel.app.panels.knots import KnotsView
 from jontel.app.panels.section import SectionView
+from jontel.app.session import Document, Session
 from jontel.app.tools.direct import DirectionTool
 from jontel.app.tools.needle import NeedleTool
 from jontel.design import Area, Bare, Column, Design, Fill, Line, Run, Satin, StitchObject
@@ -18,7 +21,9 @@ from jontel.design.edits import change_objects
 from jontel.design.kinds import COVERS
 from jontel.design.kinds.values import Value, When
 from jontel.design.shapes import PROFILES
+from jontel.files.autosave import Autosave
 from jontel.geometry.polyline import flatten
+from jontel.sewing.plan import plan
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
 from tests.conftest import box_path, design_of, ring_path
@@ -33,18 +38,32 @@ def closed_groups() -> Iterator[None]:
 
 
 @pytest.fixture
-def mixed(user: User) -> User:
-    """Somebody with a fill, a satin along a bent line, a column, and a run."""
-    user.open(
-        design_of(
-            (Area(box_path(-35, -35, 30, 25)), Fill()),
-            (Line("M5 -30 L20 -30 L30 -20 L35 -35", 5.0), Satin()),
-            (Column("M-35 10 L-5 10", "M-35 19 L-5 15"), Satin()),
-            (Line("M5 10 C15 0 25 25 35 10"), Run()),
-        )
+def kinds() -> Design:
+    """A fill, a satin along a bent line, a column, and a run."""
+    return design_of(
+        (Area(box_path(-35, -35, 30, 25)), Fill()),
+        (Line("M5 -30 L20 -30 L30 -20 L35 -35", 5.0), Satin()),
+        (Column("M-35 10 L-5 10", "M-35 19 L-5 15"), Satin()),
+        (Line("M5 10 C15 0 25 25 35 10"), Run()),
     )
+
+
+@pytest.fixture
+def mixed(user: User, kinds: Design) -> User:
+    """Somebody with objects of all kinds open."""
+    user.open(kinds)
     user.stage("Stitch")
     return user
+
+
+@pytest.fixture
+def alone(qapp: QApplication, kinds: Design, tmp_path: Path) -> Iterator[Document]:
+    """An open design without a window."""
+    session = Session(Autosave(tmp_path))
+    document = session.open(kinds)
+    yield document
+    session.close(document)
+    end_all()
 
 
 def needle_points(user: User) -> np.ndarray:
@@ -98,50 +117,43 @@ def every_control() -> list[tuple[str, str, Value, When | None]]:
     ("kind", "part", "control", "when"), every_control(), ids=lambda one: getattr(one, "field", str(one)[:24])
 )
 def test_every_control_changes_the_stitches(
-    mixed: User, kind: str, part: str, control: Value, when: When | None
+    alone: Document, kind: str, part: str, control: Value, when: When | None
 ) -> None:
     name = {"Fill": "Object 1", "Satin": "Object 2", "Run": "Object 4", "Bare": "Object 1"}[kind]
     if control.field in ("pull_short", "pull_from"):  # of a short row
         name = "Object 2"
-    mixed.select(name)
+
+    def item() -> StitchObject:
+        return next(one for one in alone.design.objects if one.name == name)
+
+    def change(change: Callable[[StitchObject], StitchObject]) -> None:
+        alone.edit("Change", change_objects(alone.design, {item().id}, change))
+
+    alone.select({item().id})
     if kind == "Bare":
-        bare = change_objects(
-            mixed.document.history.design, mixed.document.selection, lambda o: replace(o, cover=Bare())
-        )
-        mixed.document.edit("Bare", bare)
-    item = mixed.object(name)
+        change(lambda one: replace(one, cover=Bare()))
     wide = {"split_lines": 9.0, "split_least": 9.0, "split": 9.0, "greatest_width": 9.0, "narrow_extra": 1.5}
     wide |= {"wide": 9.0, "wide_over": 9.0}
-    if control.field in wide and isinstance(item.shape, Line):
-        Source(mixed.document, "shape").write("Width", "width", wide[control.field])
+    if control.field in wide and isinstance(item().shape, Line):
+        Source(alone, "shape").write("Width", "width", wide[control.field])
     if control.field == "short_stitches":
-        Source(mixed.document, "shape").write("Corners", "corners", "turned")
+        Source(alone, "shape").write("Corners", "corners", "turned")
     if control.field == "round_again":
-        ring = Line("M0 0 L20 0 L20 12 L0 12 Z")
-        here = mixed.document.selection
-        mixed.document.edit("Closed", change_objects(mixed.design, here, lambda o: replace(o, shape=ring)))
+        change(lambda one: replace(one, shape=Line("M0 0 L20 0 L20 12 L0 12 Z")))
     if control.field == "along":
-        box = Area(box_path(0, 0, 20, 4))
-        here = mixed.document.selection
-        mixed.document.edit("Box", change_objects(mixed.design, here, lambda o: replace(o, shape=box)))
+        change(lambda one: replace(one, shape=Area(box_path(0, 0, 20, 4))))
     if control.field == "travel":
-        holes = Area(
-            box_path(-35, -35, 30, 25) + " " + ring_path(4, -26, -22, True) + " " + ring_path(4, -14, -22, True)
-        )
-        mixed.document.edit("Holes", change_objects(mixed.design, {1}, lambda o: replace(o, shape=holes)))
+        holes = ring_path(4, -26, -22, True) + " " + ring_path(4, -14, -22, True)
+        change(lambda one: replace(one, shape=Area(box_path(-35, -35, 30, 25) + " " + holes)))
     for field, value in ENABLING.get((kind, control.field), ()):
-        Source(mixed.document, "cover").write("Enable", field, value)
+        Source(alone, "cover").write("Enable", field, value)
     if when is not None and when[1][0] is not False:
-        Source(mixed.document, part).write("Enable", when[0], when[1][-1])  # type: ignore[arg-type]
-    mixed.settle()
-    before = needle_points(mixed)
-    source = Source(mixed.document, part)  # type: ignore[arg-type]
-    source.write(
-        control.title, control.field, other_value(control, source.read(mixed.object(name), control.field)[0])
-    )
-    mixed.settle()
-    after = needle_points(mixed)
-    assert before.shape != after.shape or not np.allclose(before, after)
+        Source(alone, part).write("Enable", when[0], when[1][-1])  # type: ignore[arg-type]
+    before = plan(alone.design)
+    source = Source(alone, part)  # type: ignore[arg-type]
+    source.write(control.title, control.field, other_value(control, source.read(item(), control.field)[0]))
+    after = plan(alone.design)
+    assert before.xy.shape != after.xy.shape or not np.allclose(before.xy, after.xy)
 
 
 ENABLING = {

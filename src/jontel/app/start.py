@@ -28,6 +28,8 @@ def make_application() -> QApplication:
     """The one application object, with the shipped typeface."""
     found = QApplication.instance()
     app = found if isinstance(found, QApplication) else QApplication([sys.argv[0]])
+    if found is None:
+        gc.freeze()  # what is loaded stays; what a closed design leaves is looked for in the rest, and sooner found
     app.setApplicationName("jontel")
     app.setApplicationDisplayName("Jontel")
     app.setApplicationVersion(__version__)
