@@ -22,7 +22,6 @@ from jontel.design.store import Store
 from jontel.files.autosave import Autosave
 from jontel.sewing.plan import SewPlan
 
-
 A_MOMENT = 100
 """What the window does within so many ms of an edit belongs to it."""
 
