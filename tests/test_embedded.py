@@ -127,3 +127,39 @@ def test_a_transform_is_about_its_origin(said: str, about: tuple[float, float], 
     ):
         assert covered(read(f"{box} {written}/>"), RED).symmetric_difference(covered(plain, RED)).area < 1e-3
     assert np.isfinite(covered(plain, RED).area)
+
+
+OWN_BOXES = {
+    "rect": ('<rect x="20" y="30" width="30" height="10" fill="#b2302f" {}/>', (20, 30, 50, 40), 0.0),
+    "stroked": ('<rect x="20" y="30" width="30" height="10" fill="#b2302f" stroke="#b2302f" stroke-width="4" {}/>',
+                (20, 30, 50, 40), 2.0),
+    "group": ('<g {} fill="#b2302f"><circle cx="30" cy="30" r="9"/><path transform="rotate(45 40 50)" '
+              'd="M36 46 H44 V54 H36 Z"/></g>', (21, 21, 40 + 32**0.5, 50 + 32**0.5), 0.0),
+    "used": ('<defs><rect id="r" width="12" height="6" fill="#b2302f"/></defs><use href="#r" x="30" y="40" {}/>',
+             (30, 40, 42, 46), 0.0),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("kind", "share"), [("fill-box", 0.0), ("stroke-box", 1.0), ("content-box", 0.0)])
+@pytest.mark.parametrize("said", ["", "center", "left bottom", "25% 10%", "3px 4px"])
+@pytest.mark.parametrize("name", OWN_BOXES)
+def test_a_transform_is_about_the_box_of_what_it_moves(name: str, said: str, kind: str, share: float) -> None:
+    drawn, (left, top, right, bottom), half = OWN_BOXES[name]
+    left, top, right, bottom = left - half * share, top - half * share, right + half * share, bottom + half * share
+    wide, high = right - left, bottom - top
+    x, y = {
+        "": (0, 0), "center": (wide / 2, high / 2), "left bottom": (0, high), "25% 10%": (wide / 4, high / 10),
+        "3px 4px": (3, 4),
+    }[said]  # fmt: skip
+    x, y = left + x, top + y
+    plain = read(drawn.format(f'transform="translate({x} {y}) rotate(30) scale(0.7) translate({-x} {-y})"'))
+    origin = f"transform-origin: {said};" if said else ""
+    found = read(drawn.format(f'style="transform: rotate(30deg) scale(0.7); transform-box: {kind}; {origin}"'))
+    assert covered(found, RED).symmetric_difference(covered(plain, RED)).area < 0.02
+    assert covered(plain, RED).area > 5 and not found.notes
+
+
+def test_what_uses_itself_has_a_box_all_the_same() -> None:
+    looped = '<g id="a" style="transform: rotate(9deg); transform-box: fill-box">{}<use href="#a"/></g>'
+    drawing = read(looped.format('<rect x="20" y="30" width="30" height="10" fill="#b2302f"/>'))
+    assert covered(drawing, RED).area > 5

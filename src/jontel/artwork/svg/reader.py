@@ -13,6 +13,7 @@ import shapely
 
 from jontel.artwork.drawing import Drawing
 from jontel.artwork.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
+from jontel.artwork.svg.boxes import OWN, SHAPES, STROKED, Boxes
 from jontel.artwork.svg.cascade import declared
 from jontel.artwork.svg.embedded import NotEmbedded, bytes_of, traced_pieces
 from jontel.artwork.svg.guard import look_at
@@ -36,7 +37,6 @@ LARGEST_MM = 2_000.0
 DEEPEST = 60
 """Elements that use each other are followed so deep."""
 MOST_ELEMENTS = 60_000
-SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
 PAINTED = SHAPES | {"g", "a", "switch", "svg", "use", "text", "image"}
 """Elements that paint something where they stand."""
 MOST_PICTURES = 12
@@ -68,6 +68,7 @@ class _Reader:
         for element in root.iter():
             if isinstance(element.tag, str):
                 self.named.setdefault(element.get("id", ""), element)
+        self.boxes = Boxes(self.declared, self.named, self._moved, name)
         self.gradients = Gradients(self.named, self.declared)
         self.counts: Counter[str] = Counter()
         self.nodes = self.elements = 0
@@ -144,18 +145,22 @@ class _Reader:
         style = style_of(self.declared[element], above)
         if style.said("display") == "none" or style.part("opacity") <= HARDLY_SEEN:
             return []
-        matrix = self._moved(style, matrix, view)
+        matrix = self._moved(style, matrix, view, element)
         paint = self._shape if tag in SHAPES else self.paints.get(tag, self._children)
         return self._dressed(element, style, matrix, view, lambda: paint(element, style, matrix, view))
 
-    def _moved(self, style: Style, matrix: Matrix, view: View) -> Matrix:
-        """``matrix`` with what an element's style says that it is moved by, about its origin."""
+    def _moved(self, style: Style, matrix: Matrix, view: View, element: ElementTree.Element | None = None) -> Matrix:
+        """``matrix`` with what the style of an ``element`` says that it is moved by, about its origin."""
         try:
             own = matrix_of(style.get("transform", ""))
-            if own != UNMOVED and style.said("transform-origin"):
-                if style.said("transform-box", "view-box") in ("fill-box", "content-box", "border-box", "stroke-box"):
-                    self.counts["shape that is turned about its own middle came in turned about the view's"] += 1
-                x, y = origin_of(style.said("transform-origin"), style.font_size, view)
+            about = style.said("transform-box", "view-box")
+            if own != UNMOVED and (style.said("transform-origin") or about in OWN | STROKED):
+                left = top = 0.0
+                if element is not None and about in OWN | STROKED:
+                    left, top, right, bottom = self.boxes.box(element, style, view, about in STROKED) or (0.0,) * 4
+                    view = View(right - left, bottom - top)
+                x, y = origin_of(style.said("transform-origin") or "0 0", style.font_size, view)
+                x, y = left + x, top + y
                 own = composed(composed((1.0, 0.0, 0.0, 1.0, -x, -y), own), (1.0, 0.0, 0.0, 1.0, x, y))
             return composed(own, matrix)
         except (ValueError, IndexError, TypeError, ZeroDivisionError) as error:
@@ -303,7 +308,7 @@ class _Reader:
             return []
         size = {name: style[name] for name in ("width", "height") if style.said(name) not in ("", "auto")}
         inner.update(size)
-        matrix = self._moved(inner, matrix, view) if local(target) == "symbol" else matrix
+        matrix = self._moved(inner, matrix, view, target) if local(target) == "symbol" else matrix
         return self._dressed(target, inner, matrix, view, lambda: self._nested(target, inner, matrix, view))
 
     def _nested(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> list[Piece]:
