@@ -12,7 +12,7 @@ from jontel.artwork.svg.outlines import canonical, data_of
 from jontel.artwork.svg.paint import link_of, local
 from jontel.artwork.svg.style import Style, View, length, style_of
 from jontel.artwork.svg.views import UNMOVED
-from jontel.design.paths import Matrix, composed, transform_path
+from jontel.design.paths import Matrix, composed
 from jontel.geometry.polyline import FINE, Floats, flatten
 
 Box = tuple[float, float, float, float]
