@@ -5,6 +5,7 @@ import pytest
 import shapely
 from bench.logos import logo
 from click.testing import CliRunner
+from msgspec.structs import replace
 
 from jontel.artwork.digitize import design_from
 from jontel.artwork.drawing import Size
@@ -12,6 +13,7 @@ from jontel.artwork.placing import placed
 from jontel.cli import cli
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, Brief, CannotRead, Design, Fill, Satin
+from jontel.design.edits import change_objects
 from jontel.files.formats import open_design
 from jontel.geometry.region import region_of
 from jontel.sewing.figures import figures
@@ -86,6 +88,23 @@ def test_what_reaches_under_already_stays() -> None:
     stacked = '<circle cx="50" cy="50" r="40" fill="#b2302f"/><circle cx="50" cy="50" r="20" fill="#184b56"/>'
     design = raw(stacked)
     assert made(design, Digitizing(turned=False, undercut=False, ordered=False)) == design
+
+
+def test_what_is_hidden_for_good_is_left_out_and_what_shows_a_little_stays() -> None:
+    body = (
+        '<rect width="100" height="100" fill="#184b56"/>'
+        '<circle cx="30" cy="30" r="8" fill="#d08a10"/>'  # hidden by the square
+        '<rect x="60" y="20" width="3" height="30" fill="#d08a10"/>'  # reaches out of it
+        '<rect x="10" y="10" width="55" height="30" fill="#b2302f"/>'
+        '<circle cx="40" cy="20" r="5" fill="#f2e8d5"/>'
+    )
+    design = raw(body)
+    kept = made(design, Digitizing(ordered=False, joined=False))
+    assert len(design.objects) == 5 and [item.id for item in kept.objects] == [1, 3, 4, 5]
+    whole = made(design, Digitizing(ordered=False, joined=False, undercut=False))
+    assert len(whole.objects) == 5
+    see_through = change_objects(design, {4}, lambda item: replace(item, cover=Fill(spacing=1.6)))
+    assert len(made(see_through, Digitizing(ordered=False, joined=False)).objects) == 5
 
 
 def test_details_that_are_too_small_are_left_out() -> None:

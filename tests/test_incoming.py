@@ -1,6 +1,7 @@
 """PDF and DXF come in at their true size, as they are painted; damaged and hostile ones are refused in a sentence."""
 
 import io
+import time
 
 import ezdxf
 import numpy as np
@@ -136,6 +137,68 @@ def test_a_page_is_placed_and_digitized() -> None:
     assert one.media == "svg" and (one.width, one.height) == pytest.approx((100, 100), abs=0.01)
     made = design_from(page(), "art.pdf", find_ground("Woven twill"), find_hoop("100 x 100"), thread_chart())
     assert len(made.objects) >= 5 and made.artwork[0].media == "svg"
+
+
+SHADING = "<< /ShadingType 2 /ColorSpace /DeviceRGB /Coords [0 0 200 0] /Extend [true true] /Function {} >>".format(
+    "<< /FunctionType 2 /Domain [0 1] /C0 [1 0 0] /C1 [0 0 1] /N 1 >>"
+)
+
+
+def shaded(content: str) -> bytes:
+    """A PDF of 200 x 200 pt with a shading S from red to blue, patterns P of it and D of dots, a form F of a shading."""
+    tile, form = "0 0.5 0 rg 0 0 10 10 re f", "q 120 120 60 60 re W n /S sh Q"
+    named = "/Pattern << /P 5 0 R /D 7 0 R >> /Shading << /S 6 0 R >> /XObject << /F 8 0 R >>"
+    kinds = (
+        "<< /Type /Catalog /Pages 2 0 R >>",
+        "<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
+        f"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 200 200] /Contents 4 0 R /Resources << {named} >> >>",
+        f"<< /Length {len(content)} >>\nstream\n{content}\nendstream",
+        "<< /Type /Pattern /PatternType 2 /Shading 6 0 R >>",
+        SHADING,
+        "<< /Type /Pattern /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 10 10] /XStep 10 /YStep 10 "
+        f"/Resources << >> /Length {len(tile)} >>\nstream\n{tile}\nendstream",
+        "<< /Type /XObject /Subtype /Form /BBox [0 0 200 200] /Resources << /Shading << /S 6 0 R >> >> "
+        f"/Length {len(form)} >>\nstream\n{form}\nendstream",
+    )
+    out, places = b"%PDF-1.4\n", []
+    for number, body in enumerate(kinds, 1):
+        places.append(len(out))
+        out += f"{number} 0 obj\n{body}\nendobj\n".encode()
+    table = "".join(f"{place:010d} 00000 n \n" for place in places)
+    end = f"trailer << /Size {len(kinds) + 1} /Root 1 0 R >>\nstartxref\n{len(out)}\n%%EOF"
+    return out + f"xref\n0 {len(kinds) + 1}\n0000000000 65535 f \n{table}{end}".encode()
+
+
+@pytest.mark.parametrize(
+    ("content", "box", "colour"),
+    [
+        ("q 10 100 60 60 re W n /S sh Q", (10, 100, 70, 160), (204, 0, 51)),
+        ("/F Do", (120, 120, 180, 180), (64, 0, 191)),
+        ("/Pattern cs /P scn 10 10 50 50 re f", (10, 10, 60, 60), (210, 0, 45)),
+        ("/Pattern cs /D scn 70 10 20 20 re f", (70, 10, 90, 30), (0, 128, 0)),
+    ],
+)
+def test_colours_that_run_into_each_other_come_in_as_their_mean(
+    content: str, box: tuple[float, ...], colour: tuple[int, int, int]
+) -> None:
+    over = " 0 0 0 rg 0 0 200 200 re f 1 1 1 rg 0 0 200 200 re f"  # what lies over it does not change its colour
+    drawing = read(shaded(f"q {content} Q{over}"))
+    first = drawing.shapes[0]
+    assert np.abs(np.subtract(first.fill, colour)).max() < 12  # type: ignore[arg-type]
+    left, bottom, right, top = (value / mm for value in box)
+    whole = 200 / mm
+    assert region_of(Area(first.path, first.rule)).bounds == pytest.approx(
+        (left, whole - top, right, whole - bottom), abs=0.05
+    )
+    assert [one.fill for one in drawing.shapes[1:]] == [(0, 0, 0), (255, 255, 255)]
+    assert [note for note in drawing.notes if "one colour, its mean" in note]
+
+
+def test_a_page_of_many_white_things_is_read_soon() -> None:
+    many = " ".join(f"1 1 1 rg {k % 190} {k // 190} 2 2 re f" for k in range(4000))
+    begun = time.perf_counter()
+    drawing = read(shaded(many + " q 10 100 60 60 re W n /S sh Q"))
+    assert time.perf_counter() - begun < 15 and len(drawing.shapes) >= 4000
 
 
 @pytest.mark.parametrize(("unit", "factor"), [(4, 1.0), (5, 10.0), (1, 25.4), (0, 1.0)])

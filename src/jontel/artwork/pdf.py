@@ -11,6 +11,7 @@ from collections.abc import Callable
 from functools import partial
 from html import escape
 
+import numpy as np
 import pypdfium2 as pdfium
 import pypdfium2.raw as raw
 
@@ -26,6 +27,12 @@ DEEPEST = 12
 CAPS = ("butt", "round", "square")
 JOINS = ("miter", "round", "bevel")
 MOST_DASHES = 16
+UNTOLD = ((255, 255, 255), (191, 191, 191))
+"""Colours that PDFium tells of what is filled with a shading or a pattern, and of what is white or grey."""
+ALIKE = 3
+"""Colours that differ by less than this, of 255, are one."""
+MOST_LOOKED_AT, LOOKED_AT = 400, 300
+"""Of so many things of such a colour the true one is looked for, in the page painted so many pixels wide or high."""
 _ONE_AT_A_TIME = threading.Lock()
 """PDFium is not made for several threads."""
 
@@ -58,7 +65,8 @@ class _Page:
         self.name, self.document = name, document
         self.page = document[0]
         self.clips: dict[str, str] = {}
-        self.objects = self.segments = 0
+        self.means: dict[str, str] = {}
+        self.objects = self.segments = self.looked_at = 0
 
     def svg(self) -> str:
         """The whole page."""
@@ -72,6 +80,7 @@ class _Page:
             f'width="{wide:.4f}pt" height="{high:.4f}pt" viewBox="0 0 {wide:.4f} {high:.4f}">'
         )
         defs = "".join(f'<clipPath id="{key}">{path}</clipPath>' for path, key in self.clips.items())
+        defs += "".join(f'<linearGradient id="{key}">{stop}</linearGradient>' for stop, key in self.means.items())
         matrix = " ".join(f"{v:.6f}" for v in self._upright(wide, high))
         return f'{head}<defs>{defs}</defs><g transform="matrix({matrix})">{body}</g></svg>'
 
@@ -106,6 +115,8 @@ class _Page:
                     inside = raw.FPDFFormObj_CountObjects(one)
                     drawn = self._painted(partial(raw.FPDFFormObj_GetObject, one), inside, depth + 1)
                     drawn = f"<g{_moved(one)}>{drawn}</g>"
+                case raw.FPDF_PAGEOBJ_SHADING:
+                    drawn = self._shading(one)
                 case _:
                     drawn = ""
             parts.append(self._clipped(one, drawn) if drawn else "")
@@ -117,9 +128,64 @@ class _Page:
         if not mode.value and not stroked.value:
             return ""
         data = self._data(lambda k: raw.FPDFPath_GetPathSegment(one, k), raw.FPDFPath_CountSegments(one))
-        fill = _colour("fill", one, raw.FPDFPageObj_GetFillColor) if mode.value else ' fill="none"'
+        fill = self._fill(one) if mode.value else ' fill="none"'
         rule = ' fill-rule="evenodd"' if mode.value == raw.FPDF_FILLMODE_ALTERNATE else ""
         return f'<path d="{data}"{fill}{rule}{_stroke(one) if stroked.value else ""}{_moved(one)}/>'
+
+    def _fill(self, one: object) -> str:
+        """What a path is filled with; a shading or a pattern is its mean."""
+        told = _rgba(one, raw.FPDFPageObj_GetFillColor)
+        seen = self._seen(one) if told is not None and told[0] in UNTOLD else None
+        if told is None or seen is None or max(abs(a - b) for a, b in zip(seen, told[0], strict=True)) < ALIKE:
+            return _colour("fill", one, raw.FPDFPageObj_GetFillColor)
+        opacity = "" if told[1] == 255 else f' fill-opacity="{told[1] / 255:.3f}"'
+        return f' fill="url(#{self._mean(seen)})"{opacity}'
+
+    def _shading(self, one: object) -> str:
+        """Colours that run into each other, within what clips them, as their mean."""
+        seen = self._seen(one)
+        sides = [ctypes.c_float() for _ in range(4)]
+        if seen is None or not raw.FPDFPageObj_GetBounds(one, *sides):
+            return ""
+        left, bottom, right, top = (side.value for side in sides)
+        place = f'x="{left:.7g}" y="{bottom:.7g}" width="{right - left:.7g}" height="{top - bottom:.7g}"'
+        return f'<rect {place} fill="url(#{self._mean(seen)})"/>'
+
+    def _mean(self, seen: tuple[int, int, int]) -> str:
+        """The name of a gradient that is one colour throughout: so that it is told that this is a mean."""
+        red, green, blue = seen
+        stop = f'<stop stop-color="#{red:02x}{green:02x}{blue:02x}"/>'
+        return self.means.setdefault(stop, f"mean{len(self.means)}")
+
+    def _seen(self, one: object) -> tuple[int, int, int] | None:
+        """The mean colour of an object when the page is painted without all others; ``None`` where it is not seen."""
+        go_on()
+        self.looked_at += 1
+        if self.looked_at > MOST_LOOKED_AT:
+            return None
+        if self.looked_at == 1:
+            self._put_out(lambda k: raw.FPDFPage_GetObject(self.page, k), raw.FPDFPage_CountObjects(self.page), 0)
+        raw.FPDFPageObj_SetIsActive(one, True)
+        scale = LOOKED_AT / max(self.page.get_size())
+        bitmap = self.page.render(scale=scale, fill_color=(0, 0, 0, 0), maybe_alpha=True, rev_byteorder=True)
+        pixels = np.array(bitmap.to_pil().convert("RGBA"), dtype=np.float64).reshape(-1, 4)
+        bitmap.close()
+        raw.FPDFPageObj_SetIsActive(one, False)
+        alpha = pixels[:, 3]
+        if not alpha.sum():
+            return None
+        red, green, blue = (pixels[:, :3] * alpha[:, None]).sum(axis=0) / alpha.sum()
+        return round(red), round(green), round(blue)
+
+    def _put_out(self, at: Callable[[int], object], count: int, depth: int) -> None:
+        """Let nothing be painted of all that there is, but for the forms that hold it."""
+        for number in range(count):
+            one = at(number)
+            if raw.FPDFPageObj_GetType(one) != raw.FPDF_PAGEOBJ_FORM:
+                raw.FPDFPageObj_SetIsActive(one, False)
+            elif depth < DEEPEST:
+                inside = raw.FPDFFormObj_CountObjects(one)
+                self._put_out(partial(raw.FPDFFormObj_GetObject, one), inside, depth + 1)
 
     def _data(self, at: Callable[[int], object], count: int) -> str:
         self.segments += max(count, 0)
@@ -214,11 +280,19 @@ def _moved(one: object) -> str:
     return "" if values == (1, 0, 0, 1, 0, 0) else f' transform="matrix({" ".join(f"{v:.7g}" for v in values)})"'
 
 
-def _colour(what: str, one: object, ask: Callable[..., int]) -> str:
+def _rgba(one: object, ask: Callable[..., int]) -> tuple[tuple[int, int, int], int] | None:
     parts = [ctypes.c_uint() for _ in range(4)]
     if not ask(one, *parts):
-        return f' {what}="black"'
+        return None
     red, green, blue, alpha = (part.value for part in parts)
+    return (red, green, blue), alpha
+
+
+def _colour(what: str, one: object, ask: Callable[..., int]) -> str:
+    told = _rgba(one, ask)
+    if told is None:
+        return f' {what}="black"'
+    (red, green, blue), alpha = told
     seen = "" if alpha == 255 else f' {what}-opacity="{alpha / 255:.3f}"'
     return f' {what}="#{red:02x}{green:02x}{blue:02x}"{seen}'
 

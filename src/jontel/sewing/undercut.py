@@ -17,9 +17,10 @@ from jontel.design.ground import Ground
 from jontel.design.kinds import UNDERLAYS, traits_of
 from jontel.design.resolve import resolve
 from jontel.design.shapes import Area
+from jontel.design.stopping import go_on
 from jontel.design.store import kept
 from jontel.geometry.region import Region, path_of, polygons_of, region_of
-from jontel.sewing.overlaps import bounds_of, edge_or_nothing
+from jontel.sewing.overlaps import bounds_of, edge_or_nothing, footprint
 
 MARGIN = 0.8
 """So far under what hides it, mm, an object goes on by default, besides its pull."""
@@ -27,6 +28,8 @@ UNDERLAID = 2.5
 """About so many mm of a rim take a stitch of the underlay that follows it."""
 NARROW = 0.6
 """Nor is anything left out of hidden strips up to twice this wide, mm."""
+UNSEEN = 0.01
+"""What shows no larger part of itself than this is hidden for good."""
 FINE = 0.01
 """The new edge is as simple as this allows, mm."""
 
@@ -72,6 +75,24 @@ def undercut_where_it_saves(design: Design, ids: Collection[int], margin: float)
     """``design`` with those of the objects in ``ids`` undercut of which stitches are saved; itself where none are."""
     some = worth_undercutting(design, ids, margin)
     return change_objects(design, some, lambda item: replace(item, undercut=margin))
+
+
+def hidden_for_good(design: Design, ids: Collection[int]) -> frozenset[int]:
+    """Those of the objects in ``ids`` of which later ones that nothing shows through hide all."""
+    ground = design.brief.ground
+    covers = [edge_or_nothing(item, ground) if _hides(item, design) else Region() for item in design.objects]
+    tree = STRtree(covers)
+    found: set[int] = set()
+    for place, item in enumerate(design.objects):
+        go_on()
+        own = footprint(item, design)
+        if item.id not in ids or own.is_empty or item.beneath is not None:
+            continue
+        over = [covers[k] for k in tree.query(own, predicate="intersects").tolist() if k > place]
+        seen = shapely.difference(own, shapely.unary_union(over)).area if over else own.area
+        if seen <= UNSEEN * own.area:
+            found.add(item.id)
+    return frozenset(found)
 
 
 def _hides(item: StitchObject, design: Design) -> bool:

@@ -38,7 +38,7 @@ from jontel.sewing.optimise import better_order
 from jontel.sewing.plan import SewPlan, plan
 from jontel.sewing.proposals import Proposal, Proposed
 from jontel.sewing.stranding import made_strand, offered
-from jontel.sewing.undercut import MARGIN, undercut_where_it_saves
+from jontel.sewing.undercut import MARGIN, hidden_for_good, undercut_where_it_saves
 from jontel.shaping.joining import Reach, reached_under, taken_to_pieces
 from jontel.shaping.kinds import to_area, to_line
 from jontel.shaping.outlines import region_in
@@ -77,6 +77,8 @@ def ready(design: Design, ids: Collection[int], values: Digitizing = PLAIN) -> D
     if values.turned:
         made = _turned(made, some)
     if values.undercut:
+        hidden = hidden_for_good(made, some)
+        made, some = remove_objects(made, hidden), some - hidden
         made = undercut_where_it_saves(made, some, MARGIN)
     return _joined(made, some) if values.joined and few else made
 
