@@ -17,11 +17,12 @@ from jontel.files import working
 from jontel.files.upgrades import upgraded
 from jontel.geometry.region import Region, region_of
 from jontel.lettering.fonts import Font, font_of_file, open_font, shipped_fonts
-from jontel.lettering.setting import held_to_length, line_length, set_in, suited
+from jontel.lettering.setting import held_to_length, line_length, set_in, suited, words_object
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
 from jontel.stitching.engine import stitch
 from jontel.stitching.measure import coverage, thread_lines
+from jontel.stitching.parts import parts_of
 from jontel.stitching.stitches import Kind, Layer
 from tests.test_lettering import sewn_words, words
 
@@ -74,6 +75,31 @@ def test_small_letters_are_covered_and_sewn_as_columns(font: str, height: float,
         lengths = np.hypot(*np.diff(sewn.xy[sewn.kind == Kind.STITCH], axis=0).T)
         assert lengths.min() > 0.499, sign
     assert min(found) > least and float(np.median(found)) > 0.995
+
+
+@pytest.mark.parametrize(
+    ("font", "signs", "height", "least"),
+    [
+        ("Dancing Script Bold", "°", 5.0, 0.99),  # a ring whose rows lean to each other
+        ("Comic Neue Bold", "*", 5.0, 0.975),  # an arm that begins beside where the last one ended
+        ("Bebas Neue Bold", "Íí", 6.0, 0.985),
+        ("Lobster Two Bold Italic", "~", 6.0, 0.98),
+        ("Dancing Script Bold", "gØ", 6.0, 0.985),  # strokes that leave narrow places, which thread reaches into
+        ("Dancing Script Bold", "ø", 12.0, 0.985),
+    ],
+)
+def test_small_signs_leave_no_row_out(font: str, signs: str, height: float, least: float) -> None:
+    ground = replace(find_ground("Woven"), edges=replace(find_ground("Woven").edges, pull=0.0, push=0.0))
+    for sign in signs:
+        shape = words_object(Lettering(sign, font, height), "1").shape
+        item = replace(sewn_words(words("x")).objects[0], shape=shape, cover=Satin(), lettering=None)
+        sewn = stitch(resolve(item, ground))
+        region = region_of(shape)
+        assert coverage(thread_lines(sewn, {Layer.COVER}), region) > least
+        needle = sewn.xy[sewn.kind == Kind.STITCH]
+        assert np.hypot(*np.diff(needle, axis=0).T).min() > 0.499
+        assert shapely.distance(shapely.points(needle), region).max() < 0.3
+        assert isinstance(shape, Area) and all(part.strokes.fit for part in parts_of(shape))
 
 
 def test_counters_stay_open_and_slits_close() -> None:

@@ -546,10 +546,20 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
         assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2
 
 
-def test_thread_between_the_legs_of_a_line_stays_on_them() -> None:
-    line = Line("M0 0 L0.5 0 L-27.5 13.3 C-27.5 29 -27.5 0 -19 0", 0.8)  # its legs cannot share one column
-    found = sewn(line, Satin(), None)
-    edge = sewn_edge(resolve(StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin()), PLAIN))
+@pytest.mark.parametrize(
+    ("path", "width"),
+    [
+        ("M0 0 L0.5 0 L-27.5 13.3 C-27.5 29 -27.5 0 -19 0", 0.8),  # its legs cannot share one column
+        ("M0 0 C0 0 0 1 0 0 L0 1 L1 0 L0 0", 8.0),  # legs far shorter than they are wide
+        ("M0 0 C0 0 0 0 1 0 L0 1 L0 0 L0 -3", 3.0),  # two that follow each other do not touch
+    ],
+)
+@pytest.mark.parametrize("ground", ["Woven twill", "Pique knit"])
+def test_thread_between_the_legs_of_a_line_stays_on_them(path: str, width: float, ground: str) -> None:
+    line = Line(path, width)
+    found = sewn(line, Satin(), None, find_ground(ground))
+    item = StitchObject(id=1, name="it", thread="1001", shape=line, cover=Satin())
+    edge = sewn_edge(resolve(item, find_ground(ground)))
     assert shapely.distance(shapely.points(found.xy), edge).max() < 0.2
 
 

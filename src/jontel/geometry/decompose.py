@@ -51,6 +51,9 @@ PRUNED = (REACHES, 0.6 * REACHES, 0.3 * REACHES)
 COVERED, BEYOND, STRAYS = 0.98, 0.01, 0.3
 """Strokes fit if they cover the first part of a shape at least, and no more than the second beside it, and no row
 passes farther outside than the third, mm."""
+NEARLY, POCKET = 0.96, 0.31
+"""They do as well if they cover the first part and no place left bare is larger than the second, as a radius, mm:
+thread lies half of its width beside them, so that less stays bare than a fill would leave."""
 BARE = 0.25
 """So large a place left bare, as a radius, mm, asks for shorter branches too."""
 CLEAR = 0.15
@@ -99,8 +102,9 @@ class Strokes:
 
     @property
     def fit(self) -> bool:
-        """Whether they are the shape: they cover it, and hardly anything beside it."""
-        return self.covers >= COVERED and self.beyond <= BEYOND and self.strays <= STRAYS
+        """Whether they are the shape: they cover it, but for narrow places, and hardly anything beside it."""
+        covered = self.covers >= COVERED or (self.covers >= NEARLY and self.bare <= POCKET)
+        return covered and self.beyond <= BEYOND and self.strays <= STRAYS
 
 
 @kept
@@ -211,7 +215,7 @@ def decomposed(shape: Polygon, merges: Lines = ()) -> Strokes:
     found: list[Strokes] = []
     for reaches in PRUNED:
         found.append(_along(shape, Layout(shape, reaches, merges)))
-        if found[-1].fit and found[-1].bare < BARE:
+        if found[-1].fit and found[-1].covers >= COVERED and found[-1].bare < BARE:
             return found[-1]
     return max(found, key=lambda one: (one.fit, one.covers - one.beyond - one.strays))
 

@@ -57,6 +57,8 @@ HALF = 0.2
 END, ROOM_AT_ENDS, REACHED = 6, 0.6, 0.3
 """At an end whose rows are narrower than the second, mm, the first so many are looked at; its tip is no farther than
 the third from a thread."""
+GOES_OUT, WIDE_ENOUGH = 0.15, 0.4
+"""So far, mm, a needle point goes out for a safe stitch from the one before, in rows that are no shorter than that."""
 ROOM_FOR_ROWS = 0.8
 """But not where rows are shorter than this, mm: stitches there would be too short."""
 
@@ -327,10 +329,33 @@ def satin_points(rails: Rails, recipe: SatinRecipe, sides: Sides = NO_SIDES) -> 
     points = feathered(points, inward, recipe, sides.first)
     if recipe.short_stitches:
         points = with_short_stitches(points, inward, recipe.spacing)
+    points = _held_apart(points, inward)
     if not rails.closed:
         points = points if rails.fixed_ends[0] else _to_its_end(points, inward)
         points = points if rails.fixed_ends[1] else _to_its_end(points[::-1], inward[::-1])[::-1]
     return merge_short(with_inner_points(points, recipe))
+
+
+def _held_apart(points: Floats, inward: Floats) -> Floats:
+    """Strokes whose points go out a little where they would lie nearer to the one before than a safe stitch.
+
+    Rows that lean to each other in narrow bends would else be left out, and the cloth between them stay bare.
+    ``inward`` (n, 2) leads from each point to the other edge.
+    """
+    short = np.flatnonzero(np.hypot(*np.diff(points, axis=0).T) < SHORTEST) + 1
+    if not len(short):
+        return points
+    out = points.copy()
+    width = np.hypot(*inward.T)
+    way = -inward / np.maximum(width, 1e-9)[:, None]
+    for k in short[(short < len(points) - 1) & (width[short] > WIDE_ENOUGH)].tolist():
+        gap = out[k] - out[k - 1]
+        across, apart = float(gap @ way[k]), float(gap @ gap)
+        root = across * across - apart + (SHORTEST + 1e-6) ** 2
+        by = math.sqrt(root) - across if root > 0 else 0.0
+        if apart < SHORTEST**2 and 0 < by <= GOES_OUT:
+            out[k] += by * way[k]
+    return out
 
 
 def _to_its_end(points: Floats, inward: Floats) -> Floats:

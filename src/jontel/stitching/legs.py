@@ -11,7 +11,7 @@ from jontel.design.kinds import Underlay
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails, all_covered
 from jontel.geometry.polyline import Floats, lengths
-from jontel.geometry.region import largest, polygons_of
+from jontel.geometry.region import polygons_of
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import ALONG, ColumnBed, go, go_along
 from jontel.stitching.columns import NO_SIDES, Sides, held_open, satin_points, sides_of
@@ -58,25 +58,28 @@ def sew_columns(
             if leg:
                 go_along(beds[leg - 1], needle, beds[leg - 1].middle[-1])  # to the corner at which this one begins
             sew_underlay(passes, ColumnBed(bed), needle)
-        for bed in beds[::-1]:
-            go_along(bed, needle, bed.middle[0])
+        for leg in range(len(beds) - 1, -1, -1):
+            if leg < len(beds) - 1:
+                _round_the_corner(beds, leg, needle)
+            go_along(beds[leg], needle, beds[leg].middle[0])
         for leg, rails in enumerate(legs):
             begins, ends = number + leg == 0, number == len(lines) - 1 and leg == len(legs) - 1
             sides = sides_of(rails, entry if begins else None, exit_ if ends else None)
             if leg:
-                _round_the_corner(legs[leg - 1], rails, needle)
+                _round_the_corner(legs, leg, needle)
             sew_layers(rails, recipe, needle, sides)
 
 
-def _round_the_corner(before: Rails, rails: Rails, needle: Needle) -> None:
-    """Travel from the leg that was sewn to the next one, where the straight way would leave both by much."""
+def _round_the_corner(legs: Sequence[Rails], leg: int, needle: Needle) -> None:
+    """Travel from the leg that was sewn to the next one, where the straight way would leave all of them by much."""
     assert needle.at is not None
-    to = rails.middle[rails.nearest(needle.at)]
+    to = legs[leg].middle[legs[leg].nearest(needle.at)]
     way = shapely.LineString([needle.at, to])
     if way.length > ALONG:
-        cloth = polygons_of(all_covered([before, rails]))
+        cloth = polygons_of(all_covered(legs))
         if not shapely.covers(cloth.buffer(ROUNDED), way):
-            go(largest(cloth), needle, to)
+            far = [part.distance(shapely.Point(needle.at)) + part.distance(shapely.Point(to)) for part in cloth.geoms]
+            go(cloth.geoms[int(np.argmin(far))], needle, to)
 
 
 def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:

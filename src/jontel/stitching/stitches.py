@@ -91,11 +91,17 @@ class Needle:
         self.at = at
 
     def sew(self, xy: Floats, layer: Layer) -> None:
-        """Sew through ``xy`` (n, 2); first points nearer than a safe stitch to the needle are left out."""
+        """Sew through ``xy`` (n, 2); first points nearer than a safe stitch to the needle are left out.
+
+        Those of a cover would leave cloth bare where they are several: it is begun from the first one that is farther
+        away instead.
+        """
         go_on()
         if self._sewn is not None and len(xy):
             far = np.hypot(*(xy - self._sewn).T) >= SHORTEST
-            xy = xy[int(np.argmax(far)) :] if far.any() else xy[:0]
+            first = int(np.argmax(far)) if far.any() else len(xy)
+            comes_back = layer == Layer.COVER and 1 < first < len(xy) and math.dist(xy[first], xy[0]) >= SHORTEST
+            xy = np.vstack([xy[first : first + 1], xy]) if comes_back else xy[first:]
         if len(xy) == 2 and np.hypot(*(xy[1] - xy[0])) < SHORTEST:
             xy = xy[:1]
         if len(xy):
