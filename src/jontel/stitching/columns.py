@@ -58,7 +58,7 @@ END, ROOM_AT_ENDS, REACHED = 6, 0.6, 0.3
 """At an end whose rows are narrower than the second, mm, the first so many are looked at; its tip is no farther than
 the third from a thread."""
 GOES_OUT, WIDE_ENOUGH = 0.15, 0.4
-"""So far, mm, a needle point goes out for a safe stitch from the one before, in rows that are no shorter than that."""
+"""So far, mm, a needle point goes out for a safe stitch from the one before, in rows no shorter than the second."""
 ROOM_FOR_ROWS = 0.8
 """But not where rows are shorter than this, mm: stitches there would be too short."""
 
