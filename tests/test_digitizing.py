@@ -7,6 +7,7 @@ from bench.logos import logo
 from click.testing import CliRunner
 from msgspec.structs import replace
 
+from jontel.artwork.choices import FADED, Choices
 from jontel.artwork.digitize import design_from
 from jontel.artwork.drawing import Size
 from jontel.artwork.placing import placed
@@ -14,12 +15,16 @@ from jontel.cli import cli
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, Brief, CannotRead, Design, Fill, Satin
 from jontel.design.edits import change_objects
+from jontel.design.thread import nearest_thread
 from jontel.files.formats import open_design
 from jontel.geometry.region import region_of
 from jontel.sewing.figures import figures
 from jontel.sewing.plan import plan
+from jontel.sewing.proof import proof
 from jontel.shaping.digitizing import digitizing, ready, told
-from jontel.shaping.wishes import PLAIN, Digitizing
+from jontel.shaping.wishes import PLAIN, Digitizing, Sorted
+from jontel.stitching.measure import coverage, thread_lines
+from jontel.stitching.stitches import Layer, Stitches
 from tests.drawings import random_drawing
 from tests.test_artwork import svg
 
@@ -168,3 +173,62 @@ def test_on_the_command_line(tmp_path) -> None:  # type: ignore[no-untyped-def]
     assert found["drawn"].objects[0].shape != found["ready"].objects[0].shape
     assert np.ptp([a for a in angles(found["ready"]) if a is not None]) > 20
     assert CliRunner().invoke(cli, ["digitize", str(art), "-o", "x.csv", "--colours", "99"]).exit_code == 2
+
+
+GRADIENTS = {
+    "right": ('x2="1"', "", 0.0),
+    "down": ('x1="0" y1="0" x2="0" y2="100%"', "", -90.0),
+    "askew in a long box": ('x2="1" y2="1"', "", -63.4),  # square to lines of one colour, as it is seen
+    "in places of its own": ('x1="0" y1="50" x2="0" y2="10" gradientUnits="userSpaceOnUse"', "", 90.0),
+    "turned": ('x2="1" gradientTransform="rotate(90)"', "", -90.0),
+    "moved with its shape": ('x2="1"', 'transform="rotate(90 40 30)"', -90.0),
+    "mirrored": ('x2="1"', 'transform="translate(100 0) scale(-1 1)"', 180.0),
+}
+
+
+def shaded(name: str, more: str = "") -> str:
+    """A drawing of a box that runs from red to blue."""
+    said, moved, _ = GRADIENTS[name]
+    stops = '<stop stop-color="#b2302f"/><stop offset="1" stop-color="#184b56"/>'
+    return (
+        f'<linearGradient id="s">{stops}</linearGradient><linearGradient id="g" href="#s" {said}/>'
+        f'<rect x="20" y="20" width="40" height="20" {moved} fill="url(#g)"/>{more}'
+    )
+
+
+@pytest.mark.parametrize("name", GRADIENTS)
+def test_a_gradient_is_sewn_as_two_threads_that_fade_where_that_is_wanted(name: str) -> None:
+    chart, ground = thread_chart(), find_ground("Woven twill")
+    empty = Design(name="x", brief=Brief(ground, find_hoop("130 x 180"), ()))
+    design = placed(empty, svg(shaded(name)), "art.svg")
+    step = digitizing(0, chart)
+    once = step.work(design, frozenset(), PLAIN, None)
+    assert isinstance(once, Sorted)
+    (colour,) = once.colours
+    assert colour.shaded and len(once.design.objects) == 1
+    wanted = replace(PLAIN, choices=Choices().with_colour(colour.colour, FADED))
+    found = step.work(design, frozenset(), wanted, None)
+    below, above = found.design.objects
+    assert [nearest_thread(rgb, chart).code for rgb in ((178, 48, 47), (24, 75, 86))] == [below.thread, above.thread]
+    sewn = plan(found.design)
+    assert not [one for one in proof(found.design, sewn) if one.severity == "spoils"]
+    upper = (sewn.object == above.id) & (sewn.layer == Layer.COVER)
+    angle = np.radians(GRADIENTS[name][2])
+    region = region_of(below.shape)
+    far = sewn.xy[upper] @ np.array([np.cos(angle), -np.sin(angle)])
+    middle = np.array(region.centroid.coords[0]) @ np.array([np.cos(angle), -np.sin(angle)])
+    assert (far > middle).sum() > 1.8 * (far < middle).sum() > 0  # thick where the last colour is
+    lower = Stitches(sewn.xy, sewn.kind, sewn.layer)
+    lines = thread_lines(lower)[(sewn.object[1:] == below.id)[(sewn.kind[1:] == 0) & (sewn.kind[:-1] == 0)]]
+    assert coverage(lines, region) > 0.97
+
+
+def test_only_a_plain_gradient_of_two_colours_can_fade() -> None:
+    chart = thread_chart()
+    empty = Design(name="x", brief=Brief(find_ground("Woven twill"), find_hoop("130 x 180"), ()))
+    ring = shaded("right").replace('linearGradient id="g"', 'radialGradient id="g"')
+    one = shaded("right").replace("#b2302f", "#184b56")
+    plain = '<rect width="40" height="20" fill="#b2302f"/>'
+    for body in (ring, one, plain):
+        found = digitizing(0, chart).work(placed(empty, svg(body), "art.svg"), frozenset(), PLAIN, None)
+        assert isinstance(found, Sorted) and not any(colour.shaded for colour in found.colours)

@@ -26,6 +26,10 @@ A_MOMENT = 100
 """What the window does within so many ms of an edit belongs to it."""
 
 
+LOOKS = 3
+"""It has settled where it does nothing more at so many looks, a hundredth of a second apart."""
+
+
 class User:
     """Does what a person can: clicks, drags, keys; and looks at the result."""
 
@@ -61,13 +65,18 @@ class User:
             one for one in self.window.findChildren(QTimer) if one.isSingleShot() and one.interval() <= A_MOMENT
         ]
 
+        quiet = 0
+
         def settled() -> bool:
+            nonlocal quiet
             QApplication.processEvents()
-            return (
+            still = (
                 not self.document.busy
                 and not any(one.isActive() for one in timers)  # the panels follow the cloth a moment later
                 and self.window.canvas.settled
             )
+            quiet = quiet + 1 if still else 0
+            return quiet >= LOOKS
 
         self.bot.waitUntil(settled, timeout=20_000)
 

@@ -123,8 +123,9 @@ def test_a_picture_is_cropped_painted_out_and_seen_as_it_was_given_again(user: U
     user.document.select({user.document.history.design.objects[-1].id})
     user.settle()
     user.click("artwork0-out")
+    user.bot.waitUntil(lambda: not user.document.history.design.objects)
     made = user.document.history.design
-    assert made.objects == () and len(made.artwork[0].look.patches) == 1
+    assert len(made.artwork[0].look.patches) == 1
     assert artwork_image(made.artwork[0]).pixelColor(25, 25).red() == 250
 
 
@@ -171,6 +172,29 @@ def test_colours_are_left_out_and_made_one_before_anything_is_made(sorter: User)
     assert isinstance(item.shape, Area) and sorter.design.thread(item.thread) == nearest_thread(
         rgb_of(BLUE), thread_chart()
     )
+
+
+def test_colours_that_run_into_each_other_may_be_sewn_as_a_fade(user: User, two_boxes) -> None:  # type: ignore[no-untyped-def]
+    stops = f'<stop stop-color="{RED}"/><stop offset="1" stop-color="{BLUE}"/>'
+    drawing = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">'
+        f'<linearGradient id="g">{stops}</linearGradient><rect width="60" height="30" fill="url(#g)"/>'
+        f'<rect y="32" width="60" height="8" fill="{GOLD}"/></svg>'
+    )
+    user.open(placed(replace(two_boxes, objects=()), drawing.encode(), "dusk.svg"))
+    user.stage("Artwork")
+    user.click("artwork0-digitize")
+    worked_out(user)
+    boxes = {one.objectName(): one for one in user.window.findChildren(QComboBox) if "colour-#" in one.objectName()}
+    plain = boxes.pop(f"colour-{GOLD}")
+    (mixed,) = boxes.values()
+    assert plain.findText("Fade of two threads") < 0
+    pick(user, mixed.objectName().removeprefix("colour-"), "Fade of two threads")
+    user.click("proposalTake")
+    below, above, _ = user.design.objects
+    chart = thread_chart()
+    assert [below.thread, above.thread] == [nearest_thread(rgb_of(one), chart).code for one in (RED, BLUE)]
+    assert below.shape == above.shape and above.cover.fade == "against"  # type: ignore[union-attr]
 
 
 def test_a_region_tells_what_it_will_be_and_is_chosen_by_a_click(sorter: User) -> None:

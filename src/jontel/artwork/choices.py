@@ -8,6 +8,8 @@ from msgspec.structs import replace
 
 Kind = Literal["fill", "satin", "outline", "left out"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
+FADED = "fade"
+"""The choice for a colour that is the mean of two: both are sewn, the one fading into the other."""
 AS_READ = "as it reads"
 """The choice that is none: the shapes themselves say what they are sewn as."""
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 from shapely import MultiPolygon
 
-from jontel.artwork.choices import NOTHING_CHOSEN, Choices
-from jontel.artwork.drawing import RGB, Drawing, Drawn, Size
+from jontel.artwork.choices import FADED, NOTHING_CHOSEN, Choices
+from jontel.artwork.drawing import RGB, Drawing, Drawn, Shade, Size
 from jontel.artwork.incoming import as_known
 from jontel.artwork.picture import MOST_COLOURS, open_picture, read_picture, traced, upright
 from jontel.artwork.svg import read_svg
@@ -41,6 +41,8 @@ from jontel.lettering.setting import words_object
 
 THIN = 0.8
 """Strokes thinner than this, mm, are a running stitch."""
+OPENS_TO = 2.4
+"""Rows of the upper of two threads that fade into each other stand so far apart, mm, where the lower one is seen."""
 LEAST_AREA, LEAST_LENGTH = 0.3, 1.0
 WIDTH = value_of(Line, "width")
 
@@ -72,11 +74,15 @@ def design_from(
 
 @dataclass(frozen=True)
 class Digitized:
-    """A design with the objects of a drawing, which colour of it each is of by its id, and the drawing's colours."""
+    """A design with the objects of a drawing, which colour of it each is of by its id, and the drawing's colours.
+
+    Those that are ``shaded`` are the mean of two that run into each other.
+    """
 
     design: Design
     colour_of: dict[int, str]
     colours: tuple[tuple[RGB, bool], ...]
+    shaded: frozenset[RGB]
 
 
 def with_drawing(
@@ -132,7 +138,7 @@ def drawn_in(
             continue
         path = transform_path(drawn.path, placed)
         try:
-            made = _objects(drawn, path, scale, chart)
+            made = _objects(drawn, path, scale, chart, choices)
         except CannotStitch:
             tangled += 1
             continue
@@ -160,7 +166,8 @@ def drawn_in(
     brief = replace(design.brief, threads=tuple(threads.values()))
     made_of = add_objects(replace(design, brief=brief, artwork=(*design.artwork, artwork)), named(items))
     fresh = [item.id for item in made_of.objects[-len(items) :]]
-    return Digitized(made_of, dict(zip(fresh, sources, strict=True)), drawing.colours)
+    shaded = frozenset(one.fill for one in drawing.shapes if one.fill is not None and one.shade is not None)
+    return Digitized(made_of, dict(zip(fresh, sources, strict=True)), drawing.colours, shaded)
 
 
 def _with_choices(drawing: Drawing, choices: Choices) -> Drawing:
@@ -184,17 +191,22 @@ def _with_choices(drawing: Drawing, choices: Choices) -> Drawing:
 
 
 def _objects(
-    drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...]
+    drawn: Drawn, path: str, scale: float, chart: tuple[Thread, ...], choices: Choices
 ) -> list[tuple[StitchObject, Thread, RGB]]:
     """The objects of a shape, each with its thread and the colour that this is the nearest to."""
     found: list[tuple[StitchObject, Thread, RGB]] = []
     if drawn.fill is not None:
         area = Area(path, drawn.rule)
         if region_of(area).area >= LEAST_AREA:
-            thread = nearest_thread(drawn.fill, chart)
-            for shape, cover in _covered(area):
-                item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=shape, cover=cover)
-                found.append((item, thread, drawn.fill))
+            if drawn.shade is not None and choices.of_colour(hex_of(drawn.fill)) == FADED:
+                found += [
+                    (item, thread, drawn.fill) for item, thread in _fading(drawn.name, area, drawn.shade, chart)
+                ]
+            else:
+                thread = nearest_thread(drawn.fill, chart)
+                for shape, cover in _covered(area):
+                    item = StitchObject(id=0, name=drawn.name, thread=thread.code, shape=shape, cover=cover)
+                    found.append((item, thread, drawn.fill))
     if drawn.stroke is None:
         return found
     lines = flatten(path)
@@ -213,6 +225,15 @@ def _objects(
         stroke = StitchObject(id=0, name=name, thread=thread.code, shape=line, cover=cover)
         found.append((stroke, thread, drawn.stroke))
     return found
+
+
+def _fading(name: str, area: Area, shade: Shade, chart: tuple[Thread, ...]) -> list[tuple[StitchObject, Thread]]:
+    """A fill in the first colour of a shade, and one in the last over it that closes towards where that is."""
+    first, last = nearest_thread(shade.first, chart), nearest_thread(shade.last, chart)
+    below = StitchObject(id=0, name=name, thread=first.code, shape=area, cover=Fill())
+    closing = Fill(fade="against", fade_to=OPENS_TO, fade_angle=round(shade.angle, 1))
+    above = StitchObject(id=0, name=name, thread=last.code, shape=area, cover=closing, underlay=())
+    return [(below, first), (above, last)] if first != last else [(below, first)]
 
 
 def _covered(area: Area) -> list[tuple[Shape, Cover]]:

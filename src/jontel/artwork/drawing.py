@@ -11,10 +11,19 @@ RGB = tuple[int, int, int]
 
 
 @dataclass(frozen=True)
+class Shade:
+    """A fill whose colour runs from ``first`` to ``last`` towards ``angle``, degrees: 0 to the right, 90 upwards."""
+
+    first: RGB
+    last: RGB
+    angle: float
+
+
+@dataclass(frozen=True)
 class Drawn:
     """One painted shape: canonical path data in mm from the drawing's top left; ``None`` paints nothing.
 
-    Text has ``words`` instead of a path.
+    Text has ``words`` instead of a path. ``fill`` is the mean of a ``shade``.
     """
 
     name: str
@@ -25,6 +34,7 @@ class Drawn:
     stroke_width: float
     ends: LineEnd = "flat"
     words: Lettering | None = None
+    shade: Shade | None = None
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from jontel.artwork.drawing import RGB, Drawn
+from jontel.artwork.drawing import RGB, Drawn, Shade
 from jontel.design.errors import CannotStitch
 from jontel.design.lettering import Lettering
 from jontel.design.paths import Matrix, inverted
@@ -49,6 +49,7 @@ class Piece:
     mitre: float = 4.0
     name: str = ""
     words: Lettering | None = None
+    shade: Shade | None = None
 
     def region(self) -> Region:
         """The cloth that it paints."""
@@ -163,7 +164,12 @@ def drawn_from(pieces: list[Piece]) -> list[Drawn]:
             found.append(Drawn("", "", "nonzero", colour, None, 0.0, words=piece.words))
             continue
         if piece.width is None:
-            found.append(Drawn(piece.name, piece.path, piece.rule, colour, None, 0.0))
+            shade = piece.shade and replace(
+                piece.shade,
+                first=_on_white(piece.shade.first, piece.alpha),
+                last=_on_white(piece.shade.last, piece.alpha),
+            )
+            found.append(Drawn(piece.name, piece.path, piece.rule, colour, None, 0.0, shade=shade))
             continue
         ends: Literal["round", "flat"] = "round" if piece.cap == "round" else "flat"
         before = found[-1] if found else None

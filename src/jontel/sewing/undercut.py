@@ -48,7 +48,7 @@ def undercut(design: Design) -> Design:
     if not any(item.undercut is not None for item in design.objects):
         return design
     ground, objects = design.brief.ground, list(design.objects)
-    hiders = [_hides(item, design) for item in objects]
+    hiders = [hides(item, design) for item in objects]
     covers = [edge_or_nothing(one, ground) if on else Region() for one, on in zip(objects, hiders, strict=True)]
     tree = STRtree(covers)
     for place, item in enumerate(design.objects):
@@ -80,7 +80,7 @@ def undercut_where_it_saves(design: Design, ids: Collection[int], margin: float)
 def hidden_for_good(design: Design, ids: Collection[int]) -> frozenset[int]:
     """Those of the objects in ``ids`` of which later ones that nothing shows through hide all."""
     ground = design.brief.ground
-    covers = [edge_or_nothing(item, ground) if _hides(item, design) else Region() for item in design.objects]
+    covers = [edge_or_nothing(item, ground) if hides(item, design) else Region() for item in design.objects]
     tree = STRtree(covers)
     found: set[int] = set()
     for place, item in enumerate(design.objects):
@@ -95,7 +95,7 @@ def hidden_for_good(design: Design, ids: Collection[int]) -> frozenset[int]:
     return frozenset(found)
 
 
-def _hides(item: StitchObject, design: Design) -> bool:
+def hides(item: StitchObject, design: Design) -> bool:
     """Whether nothing shows through an object."""
     recipe = resolve(item, design.ground_for(item)).cover
     return not item.hidden and traits_of(item.cover).opaque(recipe, design.thread(item.thread).width)

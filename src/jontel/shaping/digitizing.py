@@ -16,7 +16,6 @@ from msgspec.structs import replace
 
 from jontel.artwork.choices import Choices
 from jontel.artwork.digitize import Digitized
-from jontel.artwork.drawing import RGB
 from jontel.artwork.placing import digitized
 from jontel.design.design import Artwork, Design, StitchObject
 from jontel.design.edits import change_objects, remove_objects
@@ -96,7 +95,7 @@ def digitizing(number: int, chart: tuple[Thread, ...]) -> Proposal:
         first = plan(design, known)
         sewn = plan(made, first)
         said = told(made, set(colour_of))
-        colours = _colours(found.colours, values.choices, colour_of, sewn, chart)
+        colours = _colours(found, values.choices, colour_of, sewn, chart)
         return Sorted(made, figures(first), figures(sewn), said, colours)
 
     return Proposal(
@@ -174,7 +173,7 @@ def _sewn_as(design: Design, identity: int, what: str) -> Design:
 
 
 def _colours(
-    found: Collection[tuple[RGB, bool]],
+    found: Digitized,
     choices: Choices,
     colour_of: dict[int, str],
     sewn: SewPlan,
@@ -186,11 +185,12 @@ def _colours(
         if share.object in colour_of:
             objects.setdefault(colour_of[share.object], []).append(share)
     told: list[Colour] = []
-    for rgb, cloth in found:
+    for rgb, cloth in found.colours:
         mine = objects.get(hex_of(rgb), [])
         stitches, seconds = sum(one.stitches for one in mine), sum(one.stop - one.start for one in mine)
         choice, thread = choices.of_colour(hex_of(rgb)), nearest_thread(rgb, chart)
-        told.append(Colour(hex_of(rgb), cloth, choice, thread, len(mine), stitches, seconds))
+        shaded = rgb in found.shaded
+        told.append(Colour(hex_of(rgb), cloth, choice, thread, len(mine), stitches, seconds, shaded))
     return tuple(told)
 
 

@@ -37,7 +37,8 @@ PLAIN = Digitizing()
 class Colour:
     """A colour of a picture: whether it is cloth unless it is wanted, what was chosen for it, and what it comes to.
 
-    ``thread`` is the one that it is sewn in, of which ``objects`` take so many ``stitches`` and ``seconds``.
+    ``thread`` is the one that it is sewn in, of which ``objects`` take so many ``stitches`` and ``seconds``. One that
+    is ``shaded`` is the mean of two, and may be sewn as a fade.
     """
 
     colour: str
@@ -47,6 +48,7 @@ class Colour:
     objects: int
     stitches: int
     seconds: float
+    shaded: bool = False
 
 
 @dataclass(frozen=True)

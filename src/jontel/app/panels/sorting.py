@@ -14,7 +14,7 @@ from jontel.app.drawing import pen
 from jontel.app.panels.parts import button, clear, label
 from jontel.app.panels.proposals import ProposalEditor
 from jontel.app.session import Document
-from jontel.artwork.choices import AS_READ, KINDS, NOTHING_CHOSEN
+from jontel.artwork.choices import AS_READ, FADED, KINDS, NOTHING_CHOSEN
 from jontel.design.words import grouped, many, minutes
 from jontel.sewing.proposals import Proposal, Proposed
 from jontel.shaping.wishes import Colour, Digitizing, Sorted
@@ -60,6 +60,8 @@ class ColourRow(QWidget):
         self.box.addItem("Is cloth" if one.cloth else AS_READ.capitalize(), AS_READ)
         for kind in KINDS:
             self.box.addItem(kind.capitalize(), kind)
+        if one.shaded:
+            self.box.addItem("Fade of two threads", FADED)
         self.box.insertSeparator(self.box.count())
         for other in others:
             if other.colour != one.colour and not other.choice.startswith("#"):

@@ -1,19 +1,23 @@
 """The colours of an SVG: plain ones, and what gradients and patterns are on average."""
 
+import math
 import re
 from collections.abc import Callable, Iterable, Mapping
 from xml.etree import ElementTree
 
 import tinycss2.color4
 
-from jontel.artwork.drawing import RGB
+from jontel.artwork.drawing import RGB, Shade
 from jontel.artwork.svg.cascade import Declared
-from jontel.artwork.svg.style import Style, style_of
+from jontel.artwork.svg.style import PLAIN_SIZE, Style, View, length, style_of
+from jontel.artwork.svg.views import matrix_of
+from jontel.design.paths import Matrix, composed
 
 LINK = "{http://www.w3.org/1999/xlink}href"
 """The older name of ``href``."""
 REFERENCE = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)\s*(.*)", re.DOTALL)
 MOST_LINKS = 30
+Box = tuple[float, float, float, float]
 Paint = tuple[RGB, float]
 """A colour and how opaque it is, 0 to 1."""
 
@@ -56,7 +60,52 @@ class Gradients:
             name = link_of(self._declared[element])
         return None
 
-    def _mean(self, gradient: ElementTree.Element, stops: Iterable[ElementTree.Element]) -> Paint | None:
+    def shade(self, name: str, box: Box | None, matrix: Matrix, view: View) -> Shade | None:
+        """The first and the last colour of a linear gradient and the way from one to the other, as it is seen.
+
+        ``box`` is that of what it fills, before ``matrix`` moves it; ``None`` where it is not so plain.
+        """
+        chain: list[ElementTree.Element] = []
+        for _ in range(MOST_LINKS):
+            element = self._named.get(name)
+            if element is None or local(element) not in ("linearGradient", "radialGradient"):
+                break
+            chain.append(element)
+            name = link_of(self._declared[element])
+        holders = [one for one in chain if any(local(child) == "stop" for child in one)]
+        if not holders or local(chain[0]) != "linearGradient" or box is None:
+            return None
+
+        def said(key: str, plain: str) -> str:
+            return next((self._declared[one][key] for one in chain if key in self._declared[one]), plain)
+
+        stops = self._stops(holders[0], [child for child in holders[0] if local(child) == "stop"])
+        first, last = stops[0][1], stops[-1][1]
+        left, top, right, bottom = box
+        by_box = said("gradientUnits", "objectBoundingBox") != "userSpaceOnUse"
+        whole = View(1.0, 1.0) if by_box else view
+        x1, y1, x2, y2 = (
+            length(said(key, plain), PLAIN_SIZE, whole.of(key[0]))
+            for key, plain in (("x1", "0%"), ("y1", "0%"), ("x2", "100%"), ("y2", "0%"))
+        )
+        try:
+            own = matrix_of(said("gradientTransform", ""))
+        except ValueError:
+            return None
+        fitted = composed((right - left, 0.0, 0.0, bottom - top, left, top), matrix) if by_box else matrix
+        a, b, c, d = composed(own, fitted)[:4]
+        if first == last or abs(a * d - b * c) < 1e-12:
+            return None
+        x, y = d * (x2 - x1) - b * (y2 - y1), a * (y2 - y1) - c * (x2 - x1)  # square to lines of one colour
+        turned = math.copysign(1.0, a * d - b * c)
+        if math.hypot(x, y) < 1e-12:
+            return None
+        return Shade(first, last, math.degrees(math.atan2(-y * turned, x * turned)))
+
+    def _stops(
+        self, gradient: ElementTree.Element, stops: Iterable[ElementTree.Element]
+    ) -> list[tuple[float, RGB, float]]:
+        """Where each stop of a gradient is, from 0 to 1, its colour and how opaque it is."""
         above = style_of(self._declared[gradient], Style())
         found: list[tuple[float, RGB, float]] = []
         for stop in stops:
@@ -65,6 +114,10 @@ class Gradients:
             at = Style(offset=style.get("offset", "0")).part("offset")
             colour, alpha = paint or ((0, 0, 0), 0.0)
             found.append((max(at, found[-1][0] if found else 0.0), colour, alpha * style.part("stop-opacity")))
+        return found
+
+    def _mean(self, gradient: ElementTree.Element, stops: Iterable[ElementTree.Element]) -> Paint | None:
+        found = self._stops(gradient, stops)
         places = [0.0, *(one[0] for one in found), 1.0]
         whole = [found[0], *found, found[-1]]
         share = [0.0] * len(whole)

@@ -11,7 +11,7 @@ from xml.etree import ElementTree
 
 import shapely
 
-from jontel.artwork.drawing import Drawing
+from jontel.artwork.drawing import Drawing, Shade
 from jontel.artwork.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
 from jontel.artwork.svg.boxes import OWN, SHAPES, STROKED, Boxes
 from jontel.artwork.svg.cascade import declared
@@ -197,7 +197,8 @@ class _Reader:
         stroke = self._paint("stroke", style, "none")
         rule: FillRule = "evenodd" if style.said("fill-rule") == "evenodd" else "nonzero"
         called = next((value for key, value in style.items() if key.endswith("}label")), "") or style.get("id", "")
-        layers = {"fill": [] if fill is None else [Piece(path, *fill, rule, name=called)]}
+        shade = self._shade(element, style, matrix, view)
+        layers = {"fill": [] if fill is None else [Piece(path, *fill, rule, name=called, shade=shade)]}
         layers["stroke"] = []
         if stroke is not None:
             drawn = stroke_of(path, style, view, matrix, stroke, MM_PER_PIXEL)
@@ -242,6 +243,13 @@ class _Reader:
         if alpha * style.part("opacity") < 1:
             self.counts["shape that is seen through came in in the colour that it has on white"] += 1
         return colour, alpha
+
+    def _shade(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> Shade | None:
+        """The colours that an element's fill runs from and to."""
+        match = REFERENCE.match(style.get("fill", "").strip())
+        if match is None or match[1] not in self.named:
+            return None
+        return self.gradients.shade(match[1], self.boxes.box(element, style, view, False), matrix, view)
 
     def _pattern(self, name: str) -> Paint | None:
         """The mean colour of what a pattern repeats."""

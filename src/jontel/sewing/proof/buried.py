@@ -19,6 +19,7 @@ from jontel.geometry.region import Region, path_of, polygons_of, region_of
 from jontel.sewing.overlaps import band_of_run, bounds_of
 from jontel.sewing.plan import SewPlan
 from jontel.sewing.proof.finding import Finding, Fix, at
+from jontel.sewing.undercut import hides
 
 BURIED = 0.92
 """An object of which a larger part than this is sewn over afterwards is reported."""
@@ -66,7 +67,12 @@ def _hidden(own: Region, place: int, plan: SewPlan) -> _Hidden:
         found: _Hidden = known[1]
         return found
     box = bounds_of(own)
-    over = [k for k in overlaps.later(place, box).tolist() if overlaps.regions[k].intersects(own)]
+    design = plan.design
+    over = [
+        k
+        for k in overlaps.later(place, box).tolist()
+        if overlaps.regions[k].intersects(own) and hides(design.objects[k], design)
+    ]
     parts = [float(shapely.intersection(own, overlaps.regions[k]).area / own.area) for k in over]
     part = 0.0
     if sum(parts) >= BURIED:
