@@ -188,8 +188,8 @@ def test_colours_that_run_into_each_other_may_be_sewn_as_a_fade(user: User, two_
     boxes = {one.objectName(): one for one in user.window.findChildren(QComboBox) if "colour-#" in one.objectName()}
     plain = boxes.pop(f"colour-{GOLD}")
     (mixed,) = boxes.values()
-    assert plain.findText("Fade of two threads") < 0
-    pick(user, mixed.objectName().removeprefix("colour-"), "Fade of two threads")
+    assert plain.findText("Fade") < 0
+    pick(user, mixed.objectName().removeprefix("colour-"), "Fade")
     user.click("proposalTake")
     below, above, _ = user.design.objects
     chart = thread_chart()

@@ -232,7 +232,7 @@ def _fading(name: str, area: Area, shade: Shade, chart: tuple[Thread, ...]) -> l
     first, last = nearest_thread(shade.first, chart), nearest_thread(shade.last, chart)
     below = StitchObject(id=0, name=name, thread=first.code, shape=area, cover=Fill())
     closing = Fill(fade="against", fade_to=OPENS_TO, fade_angle=round(shade.angle, 1))
-    above = StitchObject(id=0, name=name, thread=last.code, shape=area, cover=closing, underlay=())
+    above = StitchObject(id=0, name=name, thread=last.code, shape=area, cover=closing)
     return [(below, first), (above, last)] if first != last else [(below, first)]
 
 

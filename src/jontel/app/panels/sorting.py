@@ -61,7 +61,7 @@ class ColourRow(QWidget):
         for kind in KINDS:
             self.box.addItem(kind.capitalize(), kind)
         if one.shaded:
-            self.box.addItem("Fade of two threads", FADED)
+            self.box.addItem("Fade", FADED)
         self.box.insertSeparator(self.box.count())
         for other in others:
             if other.colour != one.colour and not other.choice.startswith("#"):
