@@ -190,6 +190,12 @@ def test_a_ring_is_a_closed_band() -> None:
 BARRED_T = "M0 0 L30 0 L30 3 L16 3 L16 20 L14 20 L14 3 L0 3 Z"
 
 
+def test_a_path_goes_round_the_finest_notch_of_a_plain_shape() -> None:
+    notched = shapely.Polygon([(0, 0), (4.9, 0), (5, 0.025), (5.1, 0), (10, 0), (10, 10), (0, 10)])
+    way = shapely.LineString(inside_path(notched, np.array([1.0, 0.0]), np.array([9.0, 0.0])))
+    assert notched.buffer(1e-6).covers(way) and way.length < 9
+
+
 @pytest.mark.parametrize("path", [BARRED_T, star_path(), SHAPES["plate"], SHAPES["islands"]])
 def test_what_branches_or_falls_apart_is_no_single_band(path: str) -> None:
     assert as_column(region_of(Area(path))) is None
