@@ -2,6 +2,7 @@
 
 import base64
 import io
+import time
 
 import numpy as np
 import pytest
@@ -163,3 +164,15 @@ def test_what_uses_itself_has_a_box_all_the_same() -> None:
     looped = '<g id="a" style="transform: rotate(9deg); transform-box: fill-box">{}<use href="#a"/></g>'
     drawing = read(looped.format('<rect x="20" y="30" width="30" height="10" fill="#b2302f"/>'))
     assert covered(drawing, RED).area > 5
+
+
+def test_groups_that_are_each_moved_about_their_own_box_are_read_soon() -> None:
+    deep = '<rect x="20" y="30" width="30" height="10" fill="#b2302f"/>'
+    for _ in range(40):
+        deep = f'<g style="transform: rotate(9deg); transform-box: fill-box; transform-origin: center">{deep}</g>'
+    begun = time.perf_counter()
+    drawing = read(deep)
+    assert time.perf_counter() - begun < 10
+    assert covered(drawing, RED).area == pytest.approx(
+        300 * (25.4 / 96) ** 2 if drawing.width < 90 else 300, rel=0.02
+    )

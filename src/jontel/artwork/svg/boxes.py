@@ -38,16 +38,18 @@ class Boxes:
         name: str,
     ) -> None:
         self._declared, self._named, self._moved, self._name = declared, named, moved, name
-        self._deep = 0
+        self._inside: list[ElementTree.Element] = []
+        self._known: dict[tuple[object, ...], Box | None] = {}
 
     def box(self, element: ElementTree.Element, style: Style, view: View, stroked: bool) -> Box | None:
         """Left, top, right and bottom of what an element draws, as if it were not moved; ``None`` of nothing."""
-        spots = self._spots(element, style, UNMOVED, view, stroked)
-        if not spots:
-            return None
-        every = np.vstack(spots)
-        (left, top), (right, bottom) = every.min(axis=0).tolist(), every.max(axis=0).tolist()
-        return left, top, right, bottom
+        key = (element, view, stroked, style.font_size, style.get("stroke"), style.get("stroke-width"))
+        if key not in self._known:
+            spots = self._spots(element, style, UNMOVED, view, stroked)
+            every = np.vstack([*spots, np.zeros((0, 2))])
+            ends = (*every.min(axis=0).tolist(), *every.max(axis=0).tolist()) if len(every) else None
+            self._known[key] = None if ends is None else (ends[0], ends[1], ends[2], ends[3])
+        return self._known[key]
 
     def _spots(
         self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View, stroked: bool
@@ -75,15 +77,15 @@ class Boxes:
             matrix = composed((1.0, 0.0, 0.0, 1.0, x, y), matrix)
         elif tag in HELD:
             inner = list(element)
-        if self._deep >= DEEPEST:
+        if element in self._inside or len(self._inside) >= DEEPEST:
             return []
-        self._deep += 1
+        self._inside.append(element)
         found: list[Floats] = []
         for child in inner:
             own = style_of(self._declared.get(child, {}), style)
             if own.said("display") != "none":
                 found += self._spots(child, own, self._moved(own, matrix, view, child), view, stroked)
-        self._deep -= 1
+        self._inside.pop()
         return found
 
 

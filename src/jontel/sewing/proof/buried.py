@@ -12,7 +12,7 @@ import shapely
 from msgspec.structs import replace
 from shapely import STRtree
 
-from jontel.design.design import Design
+from jontel.design.design import Design, StitchObject
 from jontel.design.edits import change_objects, remove_objects, reorder
 from jontel.design.shapes import Area, Point
 from jontel.geometry.region import Region, path_of, polygons_of, region_of
@@ -33,11 +33,15 @@ MARGIN = 0.8
 
 @dataclass(frozen=True, eq=False)
 class _Hidden:
-    """How much of ``own`` lies under others, and how much under each, by its place in the order."""
+    """How much of ``own`` lies under others, and how much under each, by its place in the order.
+
+    ``over`` is all that lies over it, by its place: what cannot be seen through hides it.
+    """
 
     own: Region
     part: float
     by: tuple[tuple[int, float], ...]
+    over: tuple[tuple[int, StitchObject], ...]
 
 
 def rule(design: Design, plan: SewPlan) -> list[Finding]:
@@ -60,25 +64,22 @@ def _seen(place: int, plan: SewPlan) -> Region:
 
 
 def _hidden(own: Region, place: int, plan: SewPlan) -> _Hidden:
-    overlaps = plan.overlaps
+    overlaps, design = plan.overlaps, plan.design
     key = ("buried", place)
     known = overlaps.answers.get(key)
     if known is not None and known[1].own is own:
         found: _Hidden = known[1]
-        return found
+        if all(design.objects[k] is item for k, item in found.over):
+            return found
     box = bounds_of(own)
-    design = plan.design
-    over = [
-        k
-        for k in overlaps.later(place, box).tolist()
-        if overlaps.regions[k].intersects(own) and hides(design.objects[k], design)
-    ]
+    lying = [k for k in overlaps.later(place, box).tolist() if overlaps.regions[k].intersects(own)]
+    over = [k for k in lying if hides(design.objects[k], design)]
     parts = [float(shapely.intersection(own, overlaps.regions[k]).area / own.area) for k in over]
     part = 0.0
     if sum(parts) >= BURIED:
         cover = shapely.unary_union([overlaps.regions[k] for k in over])
         part = float(shapely.intersection(own, cover).area / own.area)
-    made = _Hidden(own, part, tuple(zip(over, parts, strict=True)))
+    made = _Hidden(own, part, tuple(zip(over, parts, strict=True)), tuple((k, design.objects[k]) for k in lying))
     overlaps.answers[key] = (box, made)
     return made
 
