@@ -167,12 +167,11 @@ def test_what_uses_itself_has_a_box_all_the_same() -> None:
 
 
 def test_groups_that_are_each_moved_about_their_own_box_are_read_soon() -> None:
-    deep = '<rect x="20" y="30" width="30" height="10" fill="#b2302f"/>'
+    plain = deep = '<rect x="20" y="30" width="30" height="10" fill="#b2302f"/>'
     for _ in range(40):
         deep = f'<g style="transform: rotate(9deg); transform-box: fill-box; transform-origin: center">{deep}</g>'
     begun = time.perf_counter()
     drawing = read(deep)
     assert time.perf_counter() - begun < 10
-    assert covered(drawing, RED).area == pytest.approx(
-        300 * (25.4 / 96) ** 2 if drawing.width < 90 else 300, rel=0.02
-    )
+    drawn = covered(drawing, RED)
+    assert drawn.symmetric_difference(covered(read(plain), RED)).area < 0.05 * drawn.area
