@@ -11,7 +11,7 @@ from PIL import Image, ImageDraw
 
 from jontel.artwork.drawing import Drawing
 from jontel.artwork.svg import read_svg
-from jontel.design import Area
+from jontel.design import Area, CannotRead
 from jontel.geometry.region import polygons_of, region_of
 from tests.test_artwork import svg
 
@@ -175,3 +175,14 @@ def test_groups_that_are_each_moved_about_their_own_box_are_read_soon() -> None:
     assert time.perf_counter() - begun < 10
     drawn = covered(drawing, RED)
     assert drawn.symmetric_difference(covered(read(plain), RED)).area < 0.05 * drawn.area
+
+
+def test_templates_of_templates_without_end_are_refused_soon() -> None:
+    made = '<defs><g id="t0"><rect width="3" height="3" fill="#b2302f"/></g>'
+    for k in range(1, 12):
+        made += f'<g id="t{k}">' + f'<use href="#t{k - 1}"/>' * 10 + "</g>"
+    moved = "transform: rotate(9deg); transform-box: fill-box"
+    begun = time.perf_counter()
+    with pytest.raises(CannotRead):
+        read(made + f'</defs><use href="#t11" style="{moved}"/>')
+    assert time.perf_counter() - begun < 60

@@ -13,6 +13,7 @@ from jontel.artwork.svg.paint import link_of, local
 from jontel.artwork.svg.style import Style, View, length, style_of
 from jontel.artwork.svg.views import UNMOVED
 from jontel.design.paths import Matrix, composed
+from jontel.design.stopping import go_on
 from jontel.geometry.polyline import FINE, Floats, flatten
 
 Box = tuple[float, float, float, float]
@@ -21,7 +22,8 @@ HELD = frozenset({"g", "a", "svg", "symbol"})
 OWN = frozenset({"fill-box", "content-box"})
 """Boxes of what is filled; those of ``STROKED`` go round strokes too."""
 STROKED = frozenset({"stroke-box", "border-box"})
-DEEPEST = 60
+DEEPEST, MOST_LOOKED_AT = 60, 20_000
+"""Elements within elements are looked at so deep, and so many; a drawing of more is refused as it is painted."""
 
 Moved = Callable[[Style, Matrix, View, ElementTree.Element], Matrix]
 """What gives a matrix that an element's own transform is put before."""
@@ -40,6 +42,7 @@ class Boxes:
         self._declared, self._named, self._moved, self._name = declared, named, moved, name
         self._inside: list[ElementTree.Element] = []
         self._known: dict[tuple[object, ...], Box | None] = {}
+        self._looked_at = 0
 
     def box(self, element: ElementTree.Element, style: Style, view: View, stroked: bool) -> Box | None:
         """Left, top, right and bottom of what an element draws, as if it were not moved; ``None`` of nothing."""
@@ -55,9 +58,14 @@ class Boxes:
         self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View, stroked: bool
     ) -> list[Floats]:
         """Places (n, 2) that the box goes round."""
+        go_on()
         tag = local(element)
+        self._looked_at += 1
+        if self._looked_at > MOST_LOOKED_AT:
+            return []
         if tag in SHAPES:
-            path = canonical(data_of(tag, style, view), UNMOVED, self._name)
+            data = data_of(tag, style, view)
+            path = canonical(data, UNMOVED, self._name) if data else ""
             half = 0.0
             if stroked and style.get("stroke", "none") != "none":
                 half = length(style.get("stroke-width", "1"), style.font_size, view.of(""), 1.0) / 2
