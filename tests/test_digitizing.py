@@ -229,6 +229,10 @@ def test_only_a_plain_gradient_of_two_colours_can_fade() -> None:
     ring = shaded("right").replace('linearGradient id="g"', 'radialGradient id="g"')
     one = shaded("right").replace("#b2302f", "#184b56")
     plain = '<rect width="40" height="20" fill="#b2302f"/>'
+    torn = [shaded("turned").replace("rotate(90)", said) for said in ("rotate(", "matrix(1 2)", "x", "scale()")]
     for body in (ring, one, plain):
         found = digitizing(0, chart).work(placed(empty, svg(body), "art.svg"), frozenset(), PLAIN, None)
         assert isinstance(found, Sorted) and not any(colour.shaded for colour in found.colours)
+    for body in torn:
+        found = digitizing(0, chart).work(placed(empty, svg(body), "art.svg"), frozenset(), PLAIN, None)
+        assert len(found.design.objects) == 1

@@ -50,38 +50,22 @@ class Gradients:
 
     def mean(self, name: str) -> Paint | None:
         """The mean colour along a gradient; ``None`` where it is none or has no stops."""
-        for _ in range(MOST_LINKS):
-            element = self._named.get(name)
-            if element is None or local(element) not in ("linearGradient", "radialGradient"):
-                return None
-            stops = [child for child in element if local(child) == "stop"]
-            if stops:
-                return self._mean(element, stops)
-            name = link_of(self._declared[element])
-        return None
+        stops = self._stops(self._chain(name))
+        return self._mean(stops) if stops else None
 
-    def shade(self, name: str, box: Box | None, matrix: Matrix, view: View) -> Shade | None:
+    def shade(self, name: str, box: Callable[[], Box | None], matrix: Matrix, view: View) -> Shade | None:
         """The first and the last colour of a linear gradient and the way from one to the other, as it is seen.
 
-        ``box`` is that of what it fills, before ``matrix`` moves it; ``None`` where it is not so plain.
+        ``box`` gives that of what it fills, before ``matrix`` moves it. ``None`` where it is not so plain.
         """
-        chain: list[ElementTree.Element] = []
-        for _ in range(MOST_LINKS):
-            element = self._named.get(name)
-            if element is None or local(element) not in ("linearGradient", "radialGradient"):
-                break
-            chain.append(element)
-            name = link_of(self._declared[element])
-        holders = [one for one in chain if any(local(child) == "stop" for child in one)]
-        if not holders or local(chain[0]) != "linearGradient" or box is None:
+        chain = self._chain(name)
+        stops = self._stops(chain)
+        if not stops or local(chain[0]) != "linearGradient" or stops[0][1] == stops[-1][1]:
             return None
 
         def said(key: str, plain: str) -> str:
             return next((self._declared[one][key] for one in chain if key in self._declared[one]), plain)
 
-        stops = self._stops(holders[0], [child for child in holders[0] if local(child) == "stop"])
-        first, last = stops[0][1], stops[-1][1]
-        left, top, right, bottom = box
         by_box = said("gradientUnits", "objectBoundingBox") != "userSpaceOnUse"
         whole = View(1.0, 1.0) if by_box else view
         x1, y1, x2, y2 = (
@@ -90,25 +74,43 @@ class Gradients:
         )
         try:
             own = matrix_of(said("gradientTransform", ""))
-        except ValueError:
+        except (ValueError, IndexError, TypeError, ZeroDivisionError):
             return None
-        fitted = composed((right - left, 0.0, 0.0, bottom - top, left, top), matrix) if by_box else matrix
+        fitted = matrix
+        if by_box:
+            found = box()
+            if found is None:
+                return None
+            left, top, right, bottom = found
+            fitted = composed((right - left, 0.0, 0.0, bottom - top, left, top), matrix)
         a, b, c, d = composed(own, fitted)[:4]
-        if first == last or abs(a * d - b * c) < 1e-12:
+        if abs(a * d - b * c) < 1e-12:
             return None
         x, y = d * (x2 - x1) - b * (y2 - y1), a * (y2 - y1) - c * (x2 - x1)  # square to lines of one colour
         turned = math.copysign(1.0, a * d - b * c)
         if math.hypot(x, y) < 1e-12:
             return None
-        return Shade(first, last, math.degrees(math.atan2(-y * turned, x * turned)))
+        return Shade(stops[0][1], stops[-1][1], math.degrees(math.atan2(-y * turned, x * turned)))
 
-    def _stops(
-        self, gradient: ElementTree.Element, stops: Iterable[ElementTree.Element]
-    ) -> list[tuple[float, RGB, float]]:
-        """Where each stop of a gradient is, from 0 to 1, its colour and how opaque it is."""
+    def _chain(self, name: str) -> list[ElementTree.Element]:
+        """A gradient, and those that it refers to for what it does not say itself."""
+        chain: list[ElementTree.Element] = []
+        for _ in range(MOST_LINKS):
+            element = self._named.get(name)
+            if element is None or local(element) not in ("linearGradient", "radialGradient"):
+                break
+            chain.append(element)
+            name = link_of(self._declared[element])
+        return chain
+
+    def _stops(self, chain: Iterable[ElementTree.Element]) -> list[tuple[float, RGB, float]]:
+        """Where each stop of the first gradient that has some is, from 0 to 1, its colour and how opaque it is."""
+        gradient = next((one for one in chain if any(local(child) == "stop" for child in one)), None)
+        if gradient is None:
+            return []
         above = style_of(self._declared[gradient], Style())
         found: list[tuple[float, RGB, float]] = []
-        for stop in stops:
+        for stop in (child for child in gradient if local(child) == "stop"):
             style = style_of(self._declared[stop], above)
             paint = colour_of(style.get("stop-color", "black"), style.get("color", "black"))
             at = Style(offset=style.get("offset", "0")).part("offset")
@@ -116,8 +118,8 @@ class Gradients:
             found.append((max(at, found[-1][0] if found else 0.0), colour, alpha * style.part("stop-opacity")))
         return found
 
-    def _mean(self, gradient: ElementTree.Element, stops: Iterable[ElementTree.Element]) -> Paint | None:
-        found = self._stops(gradient, stops)
+    @staticmethod
+    def _mean(found: list[tuple[float, RGB, float]]) -> Paint | None:
         places = [0.0, *(one[0] for one in found), 1.0]
         whole = [found[0], *found, found[-1]]
         share = [0.0] * len(whole)

@@ -249,7 +249,7 @@ class _Reader:
         match = REFERENCE.match(style.get("fill", "").strip())
         if match is None or match[1] not in self.named:
             return None
-        return self.gradients.shade(match[1], self.boxes.box(element, style, view, False), matrix, view)
+        return self.gradients.shade(match[1], lambda: self.boxes.box(element, style, view, False), matrix, view)
 
     def _pattern(self, name: str) -> Paint | None:
         """The mean colour of what a pattern repeats."""
