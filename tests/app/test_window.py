@@ -536,3 +536,8 @@ def test_no_stage_makes_the_window_higher(crest_user: User) -> None:
         window.show_stage(number)
         crest_user.settle()
         assert window.size() == size, number
+
+
+def test_one_thread_is_told_as_one(boxes: User) -> None:
+    told = boxes.window.status.facts.text()
+    assert "<b>1</b> thread&nbsp;" in told and " stitches&nbsp;" in told

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidg
 from jontel.app.panels.parts import button, label
 from jontel.app.planner import Sewn
 from jontel.design.units import Unit, format_length
-from jontel.design.words import grouped, minutes
+from jontel.design.words import grouped, minutes, noun
 
 
 class Elided(QLabel):
@@ -71,10 +71,10 @@ class StatusLine(QWidget):
         sums = sewn.totals
         size = " × ".join(format_length(v, unit, 1).split()[0] for v in (sums.width, sums.height))
         facts = (
-            (grouped(sums.stitches), "stitches"),
+            (grouped(sums.stitches), noun(sums.stitches, "stitch", "stitches")),
             (size, unit),
-            (str(len(sewn.plan.threads)), "threads"),
-            (str(sums.trims), "trims"),
+            (str(len(sewn.plan.threads)), noun(len(sewn.plan.threads), "thread")),
+            (str(sums.trims), noun(sums.trims, "trim")),
             (minutes(sums.seconds), ""),
             (f"{sum(sums.metres):.0f} m", "thread"),
         )

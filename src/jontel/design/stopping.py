@@ -87,7 +87,7 @@ def left_behind(work: Callable[[], Outcome]) -> Outcome:
         except BaseException as error:
             outcome.set_exception(error)
 
-    Thread(target=copy_context().run, args=(run,), name="left behind", daemon=True).start()
+    Thread(target=copy_context().run, args=(run,), name="left behind").start()  # the program ends after it
     while not wait((outcome,), LOOKED_UP).done:
         go_on()
     return outcome.result()

@@ -5,7 +5,12 @@ from collections.abc import Sequence
 
 def many(count: int, what: str, plural: str | None = None) -> str:
     """A count with its noun, ``1 object`` or ``3 objects``."""
-    return f"{count} {what if count == 1 else plural or what + 's'}"
+    return f"{count} {noun(count, what, plural)}"
+
+
+def noun(count: int, what: str, plural: str | None = None) -> str:
+    """The noun for so many, which are told beside it."""
+    return what if count == 1 else plural or what + "s"
 
 
 def stitches(count: int) -> str:
