@@ -1,5 +1,7 @@
 """Work that nobody waits for any more ends at once, even within a call that nothing can end."""
 
+import subprocess
+import sys
 import time
 from collections.abc import Callable
 from threading import Event, Timer
@@ -51,6 +53,28 @@ def test_what_is_left_behind_ends_when_it_goes_on_itself() -> None:
     with pytest.raises(Stopped), stoppable(stop):
         left_behind(work)
     assert stopped.wait(20)
+
+
+def test_the_program_ends_after_what_was_left_behind_by_a_lane() -> None:
+    """A library that computes while the interpreter comes down under it ends the process with a crash."""
+    program = """
+import time
+from threading import Event, Thread
+from jontel.design.stopping import Stop, Stopped, left_behind, stoppable
+stop, begun = Stop(), Event()
+def work():
+    begun.set()
+    time.sleep(0.3)
+    print("worked out", flush=True)
+def lane():
+    with stoppable(stop):
+        left_behind(work)
+Thread(target=lane, daemon=True).start()
+begun.wait()
+stop.give()
+"""
+    ran = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, timeout=60)
+    assert (ran.returncode, ran.stdout.strip()) == (0, "worked out")
 
 
 @pytest.mark.parametrize("stop", [None, Stop()])

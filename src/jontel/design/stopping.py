@@ -87,7 +87,8 @@ def left_behind(work: Callable[[], Outcome]) -> Outcome:
         except BaseException as error:
             outcome.set_exception(error)
 
-    Thread(target=copy_context().run, args=(run,), name="left behind").start()  # the program ends after it
+    # No daemon, though lanes are: the interpreter must not end under a library that is at work.
+    Thread(target=copy_context().run, args=(run,), name="left behind", daemon=False).start()
     while not wait((outcome,), LOOKED_UP).done:
         go_on()
     return outcome.result()
