@@ -330,3 +330,18 @@ def test_a_rim_that_has_no_room_inside_says_so() -> None:
 def test_what_has_no_outline_gets_no_rim() -> None:
     design = design_of((Area("M0 0 L9 0 L0 0 Z"), Fill()))
     assert with_rims(design, {1}) == (design, frozenset())
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_hole_that_all_but_touches_the_rim_leaves_strokes(seed: int) -> None:
+    draw = np.random.default_rng(seed)
+    turn = np.sort(draw.uniform(0, 2 * np.pi, 40))
+    rim = np.column_stack([np.cos(turn), np.sin(turn)]) * [[3.0, 1.2]]
+    nearest = shapely.LineString(rim[8:10]).interpolate(draw.uniform(0.2, 0.8), normalized=True).coords[0]
+    hole = shapely.Polygon(
+        [np.array(nearest) * (1 - 4e-6), *(np.array(nearest) * 0.9 + draw.uniform(-0.1, 0.1, (2, 2)))]
+    )
+    shape = shapely.Polygon(rim).difference(hole)
+    assert isinstance(shape, shapely.Polygon) and len(shape.interiors) == 1
+    (found,) = strokes_of(Region([shape]))
+    assert found.strokes and np.isfinite([found.covers, found.beyond]).all()

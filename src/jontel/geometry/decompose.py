@@ -121,6 +121,8 @@ def at_home(shape: Polygon) -> tuple[Polygon, Floats]:
     """A shape moved to where the same shape always lies, and from where, (2,)."""
     corner = np.round(np.array(shape.bounds[:2]) + OFF_TIES, HOME_DIGITS)
     moved = shapely.transform(shape, lambda xy: np.round(xy - corner + OFF_TIES, HOME_DIGITS))
+    if not moved.is_valid:  # a hole that came within the rounding of its rim
+        moved = max(polygons_of(shapely.make_valid(moved)).geoms, key=lambda one: one.area, default=shape)
     home: Polygon = shapely.normalize(moved)  # its rings begin at the same point too
     return home, corner
 

@@ -12,6 +12,7 @@ import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
 from msgspec.structs import replace
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from jontel.design.design import Design, StitchObject
@@ -38,6 +39,8 @@ BARE, ALONG = 6.0, 1.0
 """What a mm costs over bare cloth and along an outline; under what is sewn later it costs nothing to speak of."""
 HIDDEN = 0.05
 """What a mm of any way costs besides, so that of two hidden ones the shorter is taken."""
+PLAIN_RIM = 0.05
+"""What lies under later cover is found to about this, mm."""
 INSET = 0.4
 """Ways along an outline lie so far inside of it, mm."""
 
@@ -250,8 +253,8 @@ def way_along(start: Point, stop: Point, later: BaseGeometry, outlines: Sequence
     across = tree.query_pairs(ACROSS, output_type="ndarray").reshape(-1, 2)
     free = np.array([[0, 1], *([0, k] for k in range(2, len(places))), *([1, k] for k in range(2, len(places)))])
     pairs = np.vstack([along, across, free]).astype(np.int64)
-    strokes = shapely.linestrings(places[pairs])
-    shown = shapely.length(strokes) if later.is_empty else shapely.length(shapely.difference(strokes, later))
+    strokes: NDArray[np.object_] = np.asarray(shapely.linestrings(places[pairs]))
+    shown = _shown(strokes, later)
     price = np.where(np.arange(len(pairs)) < len(along), ALONG, BARE)
     cost = price * shown + HIDDEN * shapely.length(strokes) + 1e-6
     order = np.lexsort((cost, pairs[:, 1], pairs[:, 0]))  # of two pieces between the same places the cheaper counts
@@ -265,6 +268,19 @@ def way_along(start: Point, stop: Point, later: BaseGeometry, outlines: Sequence
         way.append(node)
         node = int(came[0, node])
     return tuple((float(x), float(y)) for x, y in places[way[::-1]])
+
+
+def _shown(strokes: NDArray[np.object_], later: BaseGeometry) -> Floats:
+    """How much, mm, of straight pieces (n,) does not lie under ``later`` cover (n,)."""
+    long: Floats = shapely.length(strokes)
+    later = shapely.simplify(later, PLAIN_RIM)
+    shapely.prepare(later)
+    over = shapely.intersects(later, strokes)
+    hidden = over & shapely.covers(later, strokes)
+    long[hidden] = 0.0
+    some = over & ~hidden  # their intersection is found in their own box, a difference in all of the cover
+    long[some] -= shapely.length(shapely.intersection(strokes[some], later))
+    return long
 
 
 def _line(one: BaseGeometry) -> tuple[Floats, float]:

@@ -40,6 +40,7 @@ from jontel.sewing.stranding import made_strand, offered
 from jontel.sewing.undercut import MARGIN, hidden_for_good, undercut_where_it_saves
 from jontel.shaping.joining import Reach, reached_under, taken_to_pieces
 from jontel.shaping.kinds import to_area, to_line
+from jontel.shaping.lining import drawn_once, lines_in_succession
 from jontel.shaping.outlines import region_in
 from jontel.shaping.wishes import PLAIN, Colour, Digitizing, Sorted
 
@@ -69,6 +70,11 @@ def ready(design: Design, ids: Collection[int], values: Digitizing = PLAIN) -> D
         raise CannotRead(f"All of it is smaller than {values.least:g} mm; leave out less, or bring it in larger.")
     made = remove_objects(design, small)
     few = len(made.objects) <= MOST_ORDERED
+    if values.undercut:
+        made = drawn_once(made, some)
+        some &= {item.id for item in made.objects}
+    if values.joined:
+        made = lines_in_succession(made, some)
     if values.ordered and few:
         made = better_order(made, some).design
     if values.under > 0:
