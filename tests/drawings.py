@@ -83,6 +83,14 @@ FEATURES = {
     'clip-path="url(#c)"/>',
     "clip by use": f'<defs>{DISC} id="k"/></defs><clipPath id="c"><use href="#k" x="10"/></clipPath>'
     f'{ALL} clip-path="url(#c)"/>',
+    "clip by what is not painted": '<clipPath id="c"><path fill="none" opacity="0" stroke="red" stroke-width="30" '
+    f'd="M20 20h40v40h-40z"/></clipPath>{ALL} clip-path="url(#c)"/>',
+    "seen through over colours": '<rect width="50" height="100" fill="orange"/><rect x="50" width="20" height="100" '
+    f'fill="navy"/><circle cx="50" cy="50" r="40" fill="white" opacity=".5"/>{DISC} fill-opacity=".3"/>',
+    "a group seen through hides its own": '<rect width="50" height="100" fill="orange"/><g opacity=".5"><rect '
+    'x="10" y="20" width="70" height="60"/><rect x="20" y="30" width="40" height="30" fill="yellow"/></g>',
+    "shades one over another": '<rect width="100" height="60" fill="#888"/>'
+    + "".join(f'<circle cx="{x}" cy="50" r="25" opacity=".4" fill="red"/>' for x in (30, 50, 70)),
     "empty clip": f'<clipPath id="c"/>{BOX} clip-path="url(#c)"/>{DISC}/>',
     "mask": f'<mask id="m"><rect width="100" height="100" fill="white"/>{DISC} fill="black"/></mask>'
     f'{BOX} mask="url(#m)"/>',
@@ -154,7 +162,7 @@ def _shape(draw: random.Random, more: str = "") -> str:
             f'fill="none" stroke="{colour}" stroke-width="{draw.randint(3, 9)}"',
             f'fill="{colour}" stroke="{other}" stroke-width="{draw.randint(2, 6)}"',
             f'fill="none" stroke="{colour}" stroke-width="5" stroke-dasharray="{draw.randint(4, 9)} 4"',
-            f'style="fill:{colour};fill-opacity:.9"',
+            f'style="fill:{colour};fill-opacity:{draw.choice((0.3, 0.6, 0.9))}"',
         )
     )
     outline = draw.choice(
@@ -174,7 +182,8 @@ def _part(draw: random.Random, kind: str, name: str) -> str:
     disc = f'<circle cx="{draw.randint(30, 60)}" cy="50" r="{draw.randint(12, 30)}"'
     match kind:
         case "group":
-            return f"<g{_moved(draw)}>{_shape(draw)}<g{_moved(draw)}>{_shape(draw)}</g></g>"
+            thin = draw.choice(("", ' opacity=".6"'))
+            return f"<g{_moved(draw)}{thin}>{_shape(draw)}<g{_moved(draw)}>{_shape(draw)}</g></g>"
         case "clip":
             more = f' clip-path="url(#{name})"'
             return f'<clipPath id="{name}"{_moved(draw)}>{disc}/></clipPath>{_shape(draw, more)}'

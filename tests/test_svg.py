@@ -223,3 +223,34 @@ def test_any_drawing_is_read_or_refused_in_a_sentence(parts: list[str], at: int,
         assert str(refused).endswith(".")
     else:
         assert drawing.width == pytest.approx(100)
+
+
+def test_what_is_seen_through_is_sewn_in_the_colours_that_are_seen() -> None:
+    below = '<rect width="50" height="100" fill="#ff8000"/>'
+    over = '<circle cx="50" cy="50" r="30" fill="white" opacity=".5"/>'
+    _, *parts = read(below + over).shapes
+    left, right = sorted(parts, key=lambda one: region_of(Area(one.path)).bounds[0])
+    assert [left.fill, right.fill] == [pytest.approx((255, 192, 128), abs=1), (255, 255, 255)]
+    halves = [region_of(Area(one.path)) for one in (left, right)]
+    assert [one.area for one in halves] == pytest.approx([450 * np.pi] * 2, rel=0.002)
+    assert halves[0].bounds[2] == pytest.approx(50, abs=0.01) and halves[1].bounds[0] == pytest.approx(50, abs=0.01)
+    (whole_one,) = read(over.replace("white", "black")).shapes
+    assert whole_one.fill == (128, 128, 128), "on the cloth as on white"
+
+
+def test_a_line_that_is_seen_through_stays_one_line() -> None:
+    _, line = read(
+        '<rect width="50" height="100"/><path d="M10 50H90"  stroke="red" stroke-width="4" opacity=".5"/>'
+    ).shapes
+    assert line.stroke == pytest.approx((191, 64, 64), abs=1) and line.stroke_width == pytest.approx(4)
+
+
+def test_thousands_of_shapes_that_are_seen_through_come_in_in_seconds() -> None:
+    many = "".join(
+        f'<circle cx="{k % 60 + 20}" cy="{k // 60 + 5}" r="6" fill="navy" opacity=".1"/>' for k in range(4000)
+    )
+    begun = time.perf_counter()
+    drawing = read(many)
+    assert time.perf_counter() - begun < 30
+    assert len(drawing.shapes) >= 4000
+    assert any("as on white: too many lie over each other" in note for note in drawing.notes)

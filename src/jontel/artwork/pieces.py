@@ -37,7 +37,10 @@ STEPS = 24
 
 @dataclass(frozen=True)
 class Piece:
-    """A path filled, or stroked ``width`` mm wide, or words. ``alpha`` is how opaque it is, 0 to 1."""
+    """A path filled, or stroked ``width`` mm wide, or words. ``alpha`` is how opaque it is, 0 to 1.
+
+    Pieces with one of their ``veils`` in common are seen through together: what is on top of them hides the others.
+    """
 
     path: str
     colour: RGB
@@ -50,6 +53,7 @@ class Piece:
     name: str = ""
     words: Lettering | None = None
     shade: Shade | None = None
+    veils: tuple[tuple[str, ...], ...] = ()
 
     def region(self) -> Region:
         """The cloth that it paints."""
@@ -152,24 +156,23 @@ def faded(pieces: Iterable[Piece], opacity: float) -> list[Piece]:
     """Pieces in a group that is so opaque; none where it is hardly seen."""
     if opacity <= HARDLY_SEEN:
         return []
-    return [replace(piece, alpha=piece.alpha * opacity) for piece in pieces] if opacity < 1 else list(pieces)
+    some = list(pieces)
+    if opacity >= 1:
+        return some
+    veils = (tuple(piece.path for piece in some),) if len(some) > 1 else ()
+    return [replace(piece, alpha=piece.alpha * opacity, veils=piece.veils + veils) for piece in some]
 
 
 def drawn_from(pieces: list[Piece]) -> list[Drawn]:
-    """Pieces as they are digitized: a stroke along the outline that was just filled goes with it."""
+    """Opaque pieces as they are digitized: a stroke along the outline that was just filled goes with it."""
     found: list[Drawn] = []
     for piece in pieces:
-        colour = _on_white(piece.colour, piece.alpha)
+        colour = piece.colour
         if piece.words is not None:
             found.append(Drawn("", "", "nonzero", colour, None, 0.0, words=piece.words))
             continue
         if piece.width is None:
-            shade = piece.shade and replace(
-                piece.shade,
-                first=_on_white(piece.shade.first, piece.alpha),
-                last=_on_white(piece.shade.last, piece.alpha),
-            )
-            found.append(Drawn(piece.name, piece.path, piece.rule, colour, None, 0.0, shade=shade))
+            found.append(Drawn(piece.name, piece.path, piece.rule, colour, None, 0.0, shade=piece.shade))
             continue
         ends: Literal["round", "flat"] = "round" if piece.cap == "round" else "flat"
         before = found[-1] if found else None
@@ -183,9 +186,3 @@ def drawn_from(pieces: list[Piece]) -> list[Drawn]:
             continue
         found.append(Drawn(piece.name, piece.path, "nonzero", None, colour, piece.width, ends))
     return found
-
-
-def _on_white(colour: RGB, alpha: float) -> RGB:
-    """A colour as it is seen on white."""
-    red, green, blue = (round(255 - (255 - part) * alpha) for part in colour)
-    return red, green, blue

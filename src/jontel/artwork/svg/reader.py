@@ -12,6 +12,7 @@ from xml.etree import ElementTree
 import shapely
 
 from jontel.artwork.drawing import Drawing, Shade
+from jontel.artwork.overlaid import opaque
 from jontel.artwork.pieces import HARDLY_SEEN, Piece, bounds_of, clipped, drawn_from, faded, lit
 from jontel.artwork.svg.boxes import OWN, SHAPES, STROKED, Boxes
 from jontel.artwork.svg.cascade import declared
@@ -73,6 +74,7 @@ class _Reader:
         self.counts: Counter[str] = Counter()
         self.nodes = self.elements = 0
         self.inside: list[ElementTree.Element] = []
+        self.cutting = False  # what is read is a clip: how it would be painted is nothing to it
         self.context: list[tuple[Paint | None, Paint | None]] = []
         self.pictures = 0
         self.paints = {
@@ -100,6 +102,9 @@ class _Reader:
         )
         if style.said("overflow") not in ("visible", "auto"):
             pieces = clipped(pieces, shapely.box(0.0, 0.0, wide, high), by_middle=True)
+        pieces, plain = opaque(pieces)
+        if plain:
+            self.counts["shape that is seen through came in as on white: too many lie over each other"] += plain
         notes = tuple(f"{count} × {sentence}." for sentence, count in self.counts.items())
         return Drawing(tuple(drawn_from(pieces)), wide, high, notes, "svg")
 
@@ -143,7 +148,7 @@ class _Reader:
                 f"{self.name} draws over {MOST_ELEMENTS:,} shapes by templates; simplify it and try again."
             )
         style = style_of(self.declared[element], above)
-        if style.said("display") == "none" or style.part("opacity") <= HARDLY_SEEN:
+        if style.said("display") == "none" or (style.part("opacity") <= HARDLY_SEEN and not self.cutting):
             return []
         matrix = self._moved(style, matrix, view, element)
         paint = self._shape if tag in SHAPES else self.paints.get(tag, self._children)
@@ -182,7 +187,7 @@ class _Reader:
                 pieces = self._through_mask(pieces, style, matrix, view)
         finally:
             self.inside.pop()
-        if style.part("opacity") < 1 and pieces:
+        if style.part("opacity") < 1 and pieces and not self.cutting:
             pieces = faded(pieces, style.part("opacity"))
         if style.said("filter", "none") != "none":
             self.counts["shape with a filter came in without"] += 1
@@ -221,7 +226,9 @@ class _Reader:
     # colours
 
     def _paint(self, what: str, style: Style, plain: str) -> Paint | None:
-        """What a fill or a stroke is painted with, and how opaque."""
+        """What a fill or a stroke is painted with, and how opaque; a clip cuts by what could be filled."""
+        if self.cutting:
+            return ((0, 0, 0), 1.0) if what == "fill" else None
 
         def mean(name: str) -> Paint | None:
             found = self.gradients.mean(name)
@@ -241,7 +248,7 @@ class _Reader:
         if alpha <= HARDLY_SEEN:
             return None
         if alpha * style.part("opacity") < 1:
-            self.counts["shape that is seen through came in in the colour that it has on white"] += 1
+            self.counts["shape that is seen through came in in the colours that it has on what is under it"] += 1
         return colour, alpha
 
     def _shade(self, element: ElementTree.Element, style: Style, matrix: Matrix, view: View) -> Shade | None:
@@ -428,6 +435,7 @@ class _Reader:
         plain = Style({"fill": "black", "stroke": "none"})
         found: list[Piece] = []
         self.inside.append(element)
+        cutting, self.cutting = self.cutting, True
         for child in element:
             said = self.declared.get(child, {})
             tag = local(child)
@@ -439,6 +447,7 @@ class _Reader:
             for one in self._element(child, plain, matrix, view):
                 if one.width is None and one.words is None:
                     found.append(replace(one, rule="evenodd" if rule == "evenodd" else "nonzero"))
+        self.cutting = cutting
         self.inside.pop()
         return self._through_clip(found, style, matrix, view) if found else found
 
