@@ -12,6 +12,7 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
+from jontel.data import find_ground
 from jontel.design import Area, Column, Edges, EdgesRecipe, Fill, Line, Run, Satin, Shape, StitchObject, resolve
 from jontel.design.kinds import Underlay
 from jontel.design.kinds.fill import FillRecipe
@@ -21,7 +22,7 @@ from jontel.geometry.region import polygons_of
 from jontel.sewing.light import shade
 from jontel.stitching.compensation import compensated_area
 from jontel.stitching.covers.fill import opened, region_for
-from jontel.stitching.engine import sewn_edge
+from jontel.stitching.engine import sewn_edge, stitch
 from jontel.stitching.measure import (
     coverage,
     crossings,
@@ -442,3 +443,19 @@ def test_a_fills_underlay_depends_on_its_size(width: float, kinds: set[str]) -> 
 def test_an_open_fill_leaves_out_underlay_that_would_show(cover: Fill) -> None:
     found = sewn(Area("M0 0 L30 0 L30 20 L0 20 Z"), cover, underlay=None)
     assert set(found.layer.tolist()) <= {Layer.COVER, Layer.TRAVEL}
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["M-15.2077 -3.0774 L14.9560 -4.1308 L15.2077 3.0774 L-14.9560 4.1308 Z"]  # rounding lost a row of this one
+    + [zoo.turned_box(20.0, 7.0 + k, 0.3 * k) for k in range(5)],
+)
+def test_what_thread_covers_is_as_if_each_stitch_were_widened_alone(path: str) -> None:
+    item = resolve(
+        StitchObject(id=1, name="it", thread="1001", shape=Area(path), cover=Fill(angle=90.0)),
+        find_ground("Woven twill"),
+    )
+    rows, edge = rows_of(stitch(item)), sewn_edge(item)
+    alone = shapely.union_all(shapely.buffer(shapely.linestrings(rows), 0.2, quad_segs=4))
+    assert coverage(rows, edge) == pytest.approx(shapely.intersection(alone, edge).area / edge.area, abs=2e-4)
+    assert coverage(rows, edge) > 0.99
