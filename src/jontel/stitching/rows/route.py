@@ -15,6 +15,8 @@ from jontel.stitching.stitches import SHORTEST
 
 MARGIN = 0.6
 """How far travel keeps from the rim where there is room, mm."""
+LEVEL = 1.2
+"""Travel that passes the end of a row by more than this, mm, follows its longer neighbour to there."""
 BESIDE_ROWS = 4
 """Travel to a row as few rows away goes onto that row at once, and then along under it."""
 NEAR_ENOUGH = 0.6
@@ -52,6 +54,24 @@ class _Step:
     rows: Ints
     through: bool
     onward: int | None = None
+
+
+def _in_steps(way: Floats, left: Floats, right: Floats) -> list[Floats]:
+    """A way (n, 2) from row to row, each from ``left`` to ``right`` (n,): where the rim is nearly level, along rows.
+
+    Straight past the end of the shorter of two rows it would lie beside both, where no thread will: it follows the
+    longer one to that end.
+    """
+    found = [way[0]]
+    for k, other in enumerate(way[1:]):
+        long, short = (k + 1, k) if right[k] - left[k] < right[k + 1] - left[k + 1] else (k, k + 1)
+        end = min(max(float(way[long, 0]), float(left[short])), float(right[short]))
+        if abs(end - way[long, 0]) > LEVEL:
+            inward = math.copysign(min(MARGIN, abs(float(way[short, 0]) - end)), end - way[long, 0])
+            steps = [np.array([end, way[long, 1]]), np.array([end + inward, way[short, 1]])]
+            found += steps if long == k else steps[::-1]
+        found.append(other)
+    return found
 
 
 class Router:
@@ -337,7 +357,7 @@ class Router:
             share[:] = 0.0 if part.sum() < 1.0 else 1.0
         margin = np.minimum(MARGIN, (right - left) / 2)
         x = np.clip(left + share * (right - left), left + margin, right - margin)
-        return list(np.column_stack([x, self.y[rows]])[1:-1])
+        return _in_steps(np.column_stack([x, self.y[rows]]), left, right)[1:-1]
 
     def _part(self, x: float, row: int) -> float:
         width = self.pieces.right[row] - self.pieces.left[row]
