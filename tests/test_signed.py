@@ -83,6 +83,22 @@ def test_letters_are_covered_with_travel_hidden(sign: str, qapp: object) -> None
     assert np.median(shown) <= 2.5 and max(shown) < 5.0
 
 
+@pytest.mark.parametrize(
+    ("path", "angle"),
+    [
+        *((zoo.comb(6, 4.8 + lean), 0.0) for lean in (0.0, 3.0, 7.0, 85.0)),  # rims that are all but level
+        *((zoo.gear(teeth, 28.0, 21.0, 8.0), 90.0) for teeth in (6, 7, 9, 11)),
+        *((zoo.glyph(sign, high), 0.0) for sign, high in (("N", 48.0), ("M", 26.0), ("@", 40.0), ("K", 33.0))),
+    ],
+)
+def test_travel_past_level_rims_and_round_notches_stays_under_rows(path: str, angle: float) -> None:
+    item = resolve(
+        StitchObject(id=1, name="it", thread="1001", shape=Area(path), cover=Fill(angle=angle)),
+        find_ground("Woven twill"),
+    )
+    assert exposed_travel(stitch(item)) < 4.0
+
+
 @pytest.mark.parametrize("angle", ANGLES)
 @pytest.mark.parametrize("name", ["blob 40", "blob 42", "coast", "box"])
 def test_rows_are_sewn_beside_a_row_that_was_just_sewn(name: str, angle: float) -> None:

@@ -13,13 +13,18 @@ from jontel.stitching.stitches import SHORTEST
 
 CUT = 0.04
 """Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
+BESIDE_ROW, STEP_BACK = 3.0, 0.6
+"""A way no farther from a row than the first, mm, is beside it; it may leave the row so much earlier."""
 OVER_RIM = 0.18
 """Needle points farther outside than this, mm, are brought back to the rim."""
 
 
-def led_inside(points: Floats, piece: Polygon, room: BaseGeometry, watch: float, travel: bool) -> Floats:
+def led_inside(
+    points: Floats, piece: Polygon, room: BaseGeometry, watch: float, travel: bool, level: bool = True
+) -> Floats:
     """``points`` (n, 2) with stitches longer than ``watch``, mm, that would leave ``room`` led round in ``piece``.
 
+    Travel keeps to the rows at both ends, if it may be ``level``: across others it would lie on what is sewn already.
     Rows of a cover are so near each other that only their longest turns can leave it; travel and open rows can.
     """
     if len(points) < 2:
@@ -33,11 +38,28 @@ def led_inside(points: Floats, piece: Polygon, room: BaseGeometry, watch: float,
     done = 0
     for k in outside.tolist():
         parts.append(points[done : k + 1])
-        way = inside_path(piece, points[k], points[k + 1])[1:-1]
+        way = inside_path(piece, points[k], points[k + 1])
+        if travel and level:
+            way = _along_level(_along_level(way, room)[::-1], room)[::-1]
+        way = way[1:-1]
         parts.append(way if travel else way[_far_from(way, points[k], points[k + 1])])
         done = k + 1
     parts.append(points[done:])
     return np.vstack(parts)
+
+
+def _along_level(way: Floats, room: BaseGeometry) -> Floats:
+    """A way (n, 2) that runs along its first row as far as it stays beside it."""
+    first = way[0]
+    beside = np.logical_and.accumulate(np.abs(way[1:-1, 1] - first[1]) < BESIDE_ROW)
+    for k in np.flatnonzero(beside)[::-1] + 1:
+        toward = np.sign(first[0] - way[k, 0])
+        for back in (0.0, STEP_BACK, 2 * STEP_BACK):
+            spot = np.array([way[k, 0] + toward * back, first[1]])
+            far = abs(spot[0] - first[0]) > BESIDE_ROW
+            if far and room.covers(shapely.LineString([first, spot, way[k]])):
+                return np.vstack([first, spot, way[k:]])
+    return way
 
 
 def _far_from(way: Floats, *ends: Floats) -> NDArray[np.bool_]:

@@ -236,6 +236,7 @@ class Router:
     def legs(self) -> list[Leg]:
         """Every row with the travel to it."""
         found: list[Leg] = []
+        self.sewn = np.zeros(len(self.pieces.row), dtype=np.bool_)
         row = self._nearest_row(self.entry)
         here = int(self.position[row, 0])
         at = np.array([np.clip(self.entry[0], self.pieces.left[row], self.pieces.right[row]), self.y[row]])
@@ -254,6 +255,7 @@ class Router:
             waypoints.append(np.array([start[0], self.y[rows[0]]]))
             legs, end = self._finished(np.array(waypoints), rows, start, stop, goal)
             found += legs
+            self.sewn[rows] = True
             here, row = step.cell, int(rows[-1])
             waypoints = [np.array([end, self.y[row]])]
             if step.onward is None and step.cell != self.root:
@@ -347,17 +349,37 @@ class Router:
         i, j = int(self.position[from_row, 1]), int(self.position[to_row, 1])
         if i == j or cell != int(self.position[to_row, 0]):
             return []
-        if abs(i - j) <= BESIDE_ROWS:
-            return [np.array([self._inside(float(start[0]), to_row), self.y[to_row]])]
         rows = self.members[cell][i : j + 1] if i < j else self.members[cell][j : i + 1][::-1]
         left, right = self.pieces.left[rows], self.pieces.right[rows]
+        if abs(i - j) <= BESIDE_ROWS:
+            onto = self._inside(float(start[0]), to_row)
+            if self.along_rim or abs(onto - start[0]) <= LEVEL:
+                return [np.array([onto, self.y[to_row]])]
+            rows = self._over_bare(cell, i, j)
+            left, right = self.pieces.left[rows], self.pieces.right[rows]
+            x = np.clip(onto, np.minimum(left + MARGIN, right), np.maximum(right - MARGIN, left))
+            return list(np.column_stack([x, self.y[rows]]))
         part = np.array([self._part(start[0], rows[0]), self._part(stop[0], rows[-1])])
         share = np.linspace(part[0], part[1], len(rows))
         if self.along_rim:
             share[:] = 0.0 if part.sum() < 1.0 else 1.0
         margin = np.minimum(MARGIN, (right - left) / 2)
         x = np.clip(left + share * (right - left), left + margin, right - margin)
-        return _in_steps(np.column_stack([x, self.y[rows]]), left, right)[1:-1]
+        way = np.column_stack([x, self.y[rows]])
+        return (list(way) if self.along_rim else _in_steps(way, left, right))[1:-1]
+
+    def _over_bare(self, cell: int, i: int, j: int) -> Ints:
+        """The rows of a cell from its ``i``-th to its ``j``-th, of which the first is bare, if any near there is.
+
+        So a way along the rim that these have in common runs on it and will be sewn over.
+        """
+        step = 1 if j > i else -1
+        between = self.members[cell][i : j + step if j + step >= 0 else None : step]
+        before = self.members[cell][i - step : i - step + 1] if i >= step else between[:0]
+        bare = np.flatnonzero(~self.sewn[between[:-1]])
+        if len(bare):
+            return between[int(bare[0]) :]
+        return np.concatenate([before[~self.sewn[before]], between[-1:]])
 
     def _part(self, x: float, row: int) -> float:
         width = self.pieces.right[row] - self.pieces.left[row]

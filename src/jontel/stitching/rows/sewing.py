@@ -28,8 +28,9 @@ from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
 HIDDEN_LENGTH = 6.9
 """How long stitches of travel that rows will lie on may be, mm."""
-ONE_STEP = 1.5
-"""Ends nearer than this, mm, are joined by one stitch instead of a travel, where it stays inside."""
+ONE_STEP, TO_NEXT = 1.5, 2.5
+"""Ends nearer than this, mm, are joined by one stitch instead of a travel, where it stays inside; the second is for
+rows that are beside each other."""
 OPEN = 0.9
 """Rows farther apart than this, mm, are an open pass whose turns are watched."""
 SLACK = 0.1
@@ -158,7 +159,7 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
             travel = pass_ is Layer.TRAVEL
             watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
             watch = watch if laid.host is None else min(watch, LONG_TURN)
-            led = led_inside(points, laid.piece, laid.room, watch, travel)
+            led = led_inside(points, laid.piece, laid.room, watch, travel, level=not style.along_rim)
             if travel:
                 needle.sew(rim.held(straight_run(rim.held(_along(led, frame)), HIDDEN_LENGTH)), pass_)
                 continue
@@ -192,7 +193,8 @@ def _leg_points(
     whole = np.vstack([frame.to(needle.at), travel]) if begun and needle.at is not None else travel
     size = float(np.hypot(*np.ptp(whole, axis=0)))
     begins = needle.at is not None and not needle.sewing and size > SHORTEST
-    if begins or (needle.at is not None and size > 2 * style.spacing and not _one_step(whole, laid.room)):
+    far = needle.at is not None and size > 2 * style.spacing
+    if begins or (far and not _one_step(whole, laid.room, style.spacing)):
         tidy = bends_apart(_tidy(travel))
         yield (np.vstack([whole[:1], tidy]) if begun else tidy), Layer.TRAVEL
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
@@ -227,10 +229,12 @@ def _with_tips(points: Floats, owner: Ints, leg: Leg, laid: _Laid) -> Floats:
     return np.vstack([*parts, points[done:]]) if parts else points
 
 
-def _one_step(travel: Floats, room: BaseGeometry) -> bool:
+def _one_step(travel: Floats, room: BaseGeometry, spacing: float) -> bool:
     """Whether one stitch leads as well from the start of a travel to its end."""
     ends = travel[[0, -1]]
-    return bool(np.hypot(*(ends[1] - ends[0])) < ONE_STEP and room.covers(shapely.LineString(ends)))
+    beside = abs(ends[1, 1] - ends[0, 1]) < 1.5 * spacing
+    far = TO_NEXT if beside else ONE_STEP
+    return bool(np.hypot(*(ends[1] - ends[0])) < far and room.covers(shapely.LineString(ends)))
 
 
 def _ends(laid: _Laid) -> Floats:
