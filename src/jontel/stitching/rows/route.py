@@ -356,8 +356,12 @@ class Router:
             if self.along_rim or abs(onto - start[0]) <= LEVEL:
                 return [np.array([onto, self.y[to_row]])]
             rows = self._over_bare(cell, i, j)
+            wanted = np.full(len(rows), onto)
+            if rows[0] != from_row:  # first onto the row beside, then along it
+                rows = np.concatenate([rows[:1], rows])
+                wanted = np.append(start[0] + math.copysign(MARGIN, onto - start[0]), wanted)
             left, right = self.pieces.left[rows], self.pieces.right[rows]
-            x = np.clip(onto, np.minimum(left + MARGIN, right), np.maximum(right - MARGIN, left))
+            x = np.clip(wanted, np.minimum(left + MARGIN, right), np.maximum(right - MARGIN, left))
             return list(np.column_stack([x, self.y[rows]]))
         part = np.array([self._part(start[0], rows[0]), self._part(stop[0], rows[-1])])
         share = np.linspace(part[0], part[1], len(rows))
