@@ -475,3 +475,24 @@ def test_what_thread_covers_is_as_if_each_stitch_were_widened_alone(path: str) -
     alone = shapely.union_all(shapely.buffer(shapely.linestrings(rows), 0.2, quad_segs=4))
     assert coverage(rows, edge) == pytest.approx(shapely.intersection(alone, edge).area / edge.area, abs=2e-4)
     assert coverage(rows, edge) > 0.99
+
+
+@pytest.mark.parametrize("fade_to", [1.2, 2.5])
+@pytest.mark.parametrize(("angle", "towards"), [(0.0, 0.0), (45.0, -90.0)])
+@pytest.mark.parametrize(
+    "path",
+    [zoo.comb(6, 45.0), zoo.gear(9, 22.0, 14.0, 5.0), zoo.blob(44, 22.0, 3), zoo.glyph("9", 34.0), zoo.coast(3)],
+)
+def test_no_row_that_a_fade_asks_for_is_left_out(path: str, angle: float, towards: float, fade_to: float) -> None:
+    shape = Area(path)
+    recipe = FillRecipe(angle=angle, fade="along", fade_to=fade_to, fade_angle=towards)
+    found = sewn(shape, Fill(angle=angle, fade="along", fade_to=fade_to, fade_angle=towards))
+    wanted = opened(recipe, region_for(shape))
+    assert wanted is not None
+    left, top, right, bottom = region_for(shape).bounds
+    spots = np.mgrid[left:right:0.5, top:bottom:0.5].reshape(2, -1).T
+    spots = spots[shapely.contains_xy(region_for(shape), *spots.T)]
+    rows = shapely.STRtree(shapely.linestrings(rows_of(found)))
+    _, far = rows.query_nearest(shapely.points(spots), return_distance=True, all_matches=False)
+    off = far / (wanted(spots) / 2)
+    assert np.mean(off > 1.3) < 0.025 and np.mean(off > 2.0) < 0.004

@@ -135,8 +135,7 @@ def _connected(
             own = {k: tips[row] for k, row in enumerate(which.tolist()) if row in tips}
             found.append(_Laid(group, None, own, style, frame, layer, piece, room))
             continue
-        host = hosted(group, thin)
-        for one in [] if host is None else separate(host):
+        for one in separate(hosted(group, thin)):
             found.append(_Laid(one.hosts, one, {}, style, frame, layer, piece, room))
     return found
 
@@ -154,8 +153,10 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
     open_: dict[int, list[Detour]] = {}
+    count = np.bincount(np.concatenate([leg.rows for leg in legs]))
+    twice = frozenset(np.flatnonzero(count > 1).tolist())
     for leg in legs:
-        for points, pass_ in _leg_points(laid, leg, needle, open_):
+        for points, pass_ in _leg_points(laid, leg, needle, twice, open_):
             travel = pass_ is Layer.TRAVEL
             watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
             watch = watch if laid.host is None else min(watch, LONG_TURN)
@@ -183,7 +184,7 @@ def _along(way: Floats, frame: Frame) -> Floats:
 
 
 def _leg_points(
-    laid: _Laid, leg: Leg, needle: Needle, open_: dict[int, list[Detour]]
+    laid: _Laid, leg: Leg, needle: Needle, twice: frozenset[int], open_: dict[int, list[Detour]]
 ) -> Iterator[tuple[Floats, Layer]]:
     """The travel to a leg, if it is worth a stitch, and its rows; each (n, 2) with its layer."""
     rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
@@ -200,7 +201,7 @@ def _leg_points(
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
     start, stop = leg.start.copy(), leg.stop.copy()
     if host is not None:
-        number, start, stop = with_detours(host, leg.rows, start, stop, open_)
+        number, start, stop = with_detours(host, leg.rows, start, stop, twice, open_)
         y = host.heights[number]
     height = np.diff(y)
     if not isinstance(frame, Straight) and len(y) > 1:

@@ -247,11 +247,11 @@ def _levels(weight: Floats, ought: Floats, down: Floats) -> Floats:
     )
 
 
-def hosted(rows: Intervals, thin: Thinning) -> Hosted | None:
-    """Rows of a thinning's frame as hosts with detours; ``None`` where no host meets the shape."""
+def hosted(rows: Intervals, thin: Thinning) -> Hosted:
+    """Rows of a thinning's frame as hosts with detours; where no host meets the shape, those that are wanted."""
     mask = rows.row % thin.group == 0
     if not mask.any():
-        return None
+        return _alone(rows, thin)
     number = rows.row[mask]
     hosts = Intervals(
         number // thin.group,
@@ -261,6 +261,22 @@ def hosted(rows: Intervals, thin: Thinning) -> Hosted | None:
         rows.spacing * thin.group,
     )
     return Hosted(hosts, number, rows.heights, _detours(rows, hosts, thin))
+
+
+def _alone(rows: Intervals, thin: Thinning) -> Hosted:
+    """Rows between two hosts, those of them that are wanted half way along, or the middle one, as hosts."""
+    middle = (rows.left + rows.right) / 2
+    wanted = [
+        float(np.interp(u, thin.spread.columns, thin.excess[row])) > 0
+        for u, row in zip(middle.tolist(), rows.row.tolist(), strict=True)
+    ]
+    mask = np.array(wanted) if any(wanted) else rows.row == rows.row[len(rows.row) // 2]
+    number = rows.row[mask]
+    present, place = np.unique(number, return_inverse=True)
+    hosts = Intervals(
+        place.astype(np.int64), rows.left[mask], rows.right[mask], rows.heights[present], rows.spacing * thin.group
+    )
+    return Hosted(hosts, number, rows.heights, {})
 
 
 def separate(found: Hosted) -> list[Hosted]:
@@ -292,9 +308,8 @@ def _detours(rows: Intervals, hosts: Intervals, thin: Thinning) -> dict[int, lis
         near = [*hosts_of[first // group], *hosts_of[first // group + 1]]
         spans = _runs(thin.spread.columns, thin.excess[first])
         for pair, left, right in _pairs(rows, by_row[first], by_row[first + 1], spans):
-            host = _overlapping(hosts, near, left[0], right[0])
-            if host is not None:
-                found[host].append((level, Detour((first + pair[0], first + pair[1]), left, right)))
+            host = _nearest(hosts, near or range(len(hosts.row)), left[0], right[0], first / group)
+            found[host].append((level, Detour((first + pair[0], first + pair[1]), left, right)))
     return {host: _nested(pairs) for host, pairs in found.items()}
 
 
@@ -338,16 +353,21 @@ def _pairs(
 
 
 def with_detours(
-    found: Hosted, order: Ints, start: Floats, stop: Floats, open_: dict[int, list[Detour]]
+    found: Hosted,
+    order: Ints,
+    start: Floats,
+    stop: Floats,
+    twice: frozenset[int],
+    open_: dict[int, list[Detour]],
 ) -> tuple[Ints, Floats, Floats]:
     """The rows of a cell one after another, each host left and taken up again for its detours: number, start, stop.
 
-    A host that is sewn in two pieces is left for each of its detours once. ``open_`` holds, by host, those that its
-    first piece does not reach.
+    A host that is sewn ``twice``, in two pieces, is left for each of its detours once. ``open_`` holds, by host,
+    those that its first piece does not reach.
     """
     walked: list[tuple[int, float, float]] = []
     for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
-        detours = open_.pop(host, None)
+        detours = open_.pop(host, None) if host in twice else found.detours.get(host, [])
         if detours is None:
             low, high = min(first, last) - LEAST_PIECE, max(first, last) + LEAST_PIECE
             reached = [
@@ -419,12 +439,13 @@ def _nested(pairs: list[tuple[int, Detour]]) -> list[Detour]:
     return roots
 
 
-def _overlapping(rows: Intervals, candidates: list[int], left: float, right: float) -> int | None:
-    """The interval among ``candidates`` that shares most with ``left`` to ``right``."""
-    shared = [min(rows.right[k], right) - max(rows.left[k], left) for k in candidates]
-    if not shared or max(shared) <= 0:
-        return None
-    return candidates[int(np.argmax(shared))]
+def _nearest(hosts: Intervals, candidates: Sequence[int], left: float, right: float, at: float) -> int:
+    """The host among ``candidates`` that shares most with ``left`` to ``right``, or is nearest to it and row ``at``."""
+
+    def apart(k: int) -> tuple[float, float]:
+        return max(hosts.left[k], left) - min(hosts.right[k], right), abs(hosts.row[k] - at)
+
+    return min(candidates, key=apart)
 
 
 def _runs(columns: Floats, above: Floats) -> list[tuple[float, float]]:
