@@ -440,7 +440,7 @@ def _nested(pairs: list[tuple[int, Detour]]) -> list[Detour]:
 
 
 def _nearest(hosts: Intervals, candidates: Sequence[int], left: float, right: float, at: float) -> int:
-    """The host among ``candidates`` that shares most with ``left`` to ``right``, or is nearest to it and row ``at``."""
+    """The host of ``candidates`` that shares most with ``left`` to ``right``, or is nearest to that and ``at``."""
 
     def apart(k: int) -> tuple[float, float]:
         return max(hosts.left[k], left) - min(hosts.right[k], right), abs(hosts.row[k] - at)
