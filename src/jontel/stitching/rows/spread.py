@@ -363,21 +363,26 @@ def with_detours(
     """The rows of a cell one after another, each host left and taken up again for its detours: number, start, stop.
 
     A host that is sewn ``twice``, in two pieces, is left for each of its detours once. ``open_`` holds, by host,
-    those that its first piece does not reach.
+    those that lie beside the other piece more than beside its first.
     """
     walked: list[tuple[int, float, float]] = []
     for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
         detours = open_.pop(host, None) if host in twice else found.detours.get(host, [])
         if detours is None:
-            low, high = min(first, last) - LEAST_PIECE, max(first, last) + LEAST_PIECE
-            reached = [
-                low <= (d.right[0] if last >= first else d.left[0]) <= high for d in found.detours.get(host, [])
-            ]
-            detours = [d for d, near in zip(found.detours.get(host, []), reached, strict=True) if near]
-            open_[host] = [d for d, near in zip(found.detours.get(host, []), reached, strict=True) if not near]
+            every = found.detours.get(host, [])
+            low, high = min(first, last), max(first, last)
+            whole = float(found.hosts.left[host]), float(found.hosts.right[host])
+            here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in every]
+            detours = [d for d, near in zip(every, here, strict=True) if near]
+            open_[host] = [d for d, near in zip(every, here, strict=True) if not near]
         _walk(int(found.number[host]), first, last, detours, walked)
     number, start, stop = (np.array(column) for column in zip(*walked, strict=True))
     return number.astype(np.int64), start.astype(np.float64), stop.astype(np.float64)
+
+
+def _shared(one: Detour, low: float, high: float) -> float:
+    """How much of a pair lies beside the piece of its host from ``low`` to ``high``, mm; less than 0 off it."""
+    return min(max(one.right), high) - max(min(one.left), low)
 
 
 def _walk(
