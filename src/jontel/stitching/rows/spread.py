@@ -42,6 +42,8 @@ SAME = 0.02
 MOST_IN_GROUP = 51
 LEAST_PIECE = 0.8
 """Pairs of rows shorter than this are left out, mm."""
+BESIDE_END = 2.0
+"""Pairs that go on farther than this, mm, beyond the end of the row that is left for them are come back from."""
 SAMPLE, MOST_SAMPLES = 0.5, 120
 """How finely what is wanted is looked at, mm, and at how many places at most along each side."""
 ROUNDS = 3
@@ -388,12 +390,20 @@ def _shared(one: Detour, low: float, high: float) -> float:
 def _walk(
     row: int, first: float, last: float, detours: Sequence[Detour], found: list[tuple[int, float, float]]
 ) -> None:
-    """Sew ``row`` from ``first`` to ``last``, leaving it for its detours and they for theirs."""
+    """Sew ``row`` from ``first`` to ``last``, leaving it for its detours and they for theirs.
+
+    A pair is sewn beside what is sewn of its row; one that goes on far beyond the end of that, ahead of it.
+    """
     sign = 1.0 if last >= first else -1.0
     at = first
     low, high = min(first, last), max(first, last)
-    for one in sorted(detours, key=lambda d: sign * (d.right[0] if sign > 0 else d.left[0])):
-        near, far = (one.right, one.left) if sign > 0 else (one.left, one.right)
+    ways: list[tuple[float, Detour, tuple[float, float], tuple[float, float]]] = []
+    for one in detours:
+        front, rear = (one.right, one.left) if sign > 0 else (one.left, one.right)
+        beyond, before = sign * (front[0] - last), sign * (first - rear[0])
+        near, far = (rear, front) if beyond > BESIDE_END and before < beyond else (front, rear)
+        ways.append((sign * near[0], one, near, far))
+    for _, one, near, far in sorted(ways, key=lambda way: way[0]):
         leave = min(max(near[0], low), high)
         if abs(leave - at) > SHORTEST:
             found.append((row, at, leave))
