@@ -496,3 +496,23 @@ def test_no_row_that_a_fade_asks_for_is_left_out(path: str, angle: float, toward
     _, far = rows.query_nearest(shapely.points(spots), return_distance=True, all_matches=False)
     off = far / (wanted(spots) / 2)
     assert np.mean(off > 1.3) < 0.025 and np.mean(off > 2.0) < 0.004
+
+
+@pytest.mark.parametrize("turn", [20, 40, 60])
+@pytest.mark.parametrize("seed", [3, 44, 61])
+def test_rows_that_turn_hide_their_travel(seed: int, turn: int) -> None:
+    path = zoo.blob(seed, 26.0, 3)
+    left, top, right, bottom = region_for(Area(path)).bounds
+    lean = np.tan(np.radians(turn / 2)) * (bottom - top) / 4
+    high, low = (top + bottom) / 2 - (bottom - top) / 4, (top + bottom) / 2 + (bottom - top) / 4
+    lines = tuple(
+        ((x - side * lean, high), (x + side * lean, low))
+        for x, side in ((left + 0.2 * (right - left), 1), (right - 0.2 * (right - left), -1))
+    )
+    shape = Area(path, lines=lines)
+    item = resolve(
+        StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Fill()), find_ground("Woven twill")
+    )
+    found, edge = stitch(item), sewn_edge(item)
+    assert exposed_travel(found) < 20.0
+    assert largest_bare(rows_of(found), edge) < 0.5 and coverage(rows_of(found), edge) > 0.99
