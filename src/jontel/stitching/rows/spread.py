@@ -15,6 +15,7 @@ import math
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
@@ -332,6 +333,8 @@ def _pairs(
             ]
             for side in (upper, lower)
         ]
+        pieces[0] = _parted(pieces[0], pieces[1])
+        pieces[1] = _parted(pieces[1], pieces[0])
         shared = sorted(
             (
                 (min(a[1], b[1]) - max(a[0], b[0]), i, j)
@@ -351,6 +354,16 @@ def _pairs(
             for k in sorted(alone[side]):
                 a = pieces[side][k]
                 found.append(((side, side), (a[0], a[0]), (a[1], a[1])))
+    return found
+
+
+def _parted(pieces: list[tuple[float, float]], others: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Pieces of a row, parted where those of the row beside it are: so each pair comes back to where it began."""
+    found: list[tuple[float, float]] = []
+    for low, high in pieces:
+        beside = [one for one in others if min(one[1], high) - max(one[0], low) > LEAST_PIECE]
+        cuts = [(one[1] + other[0]) / 2 for one, other in pairwise(beside)]
+        found += pairwise([low, *cuts, high])
     return found
 
 
