@@ -85,20 +85,27 @@ def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     straight = LineString([start, stop])
     if straight.length < 1e-9 or polygon.covers(straight):
         return np.array([start, stop])
-    outside = straight.difference(_wider(polygon))
-    pieces = [g for g in getattr(outside, "geoms", [outside]) if g.length > 1e-6]
-    pieces.sort(key=lambda g: straight.project(Point(g.coords[0])))
     rings = _rings(polygon)
     path = [start]
-    for piece in pieces:
-        leave, back = Point(piece.coords[0]), Point(piece.coords[-1])
-        if straight.project(leave) > straight.project(back):
-            leave, back = back, leave
+    for low, high in _outside(polygon, straight):
+        leave, back = straight.interpolate(low), straight.interpolate(high)
         ring = min(rings, key=lambda r: r.distance(leave) + r.distance(back))
         path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
     path.append(stop)
     short = shapely.LineString(shortened(polygon, np.array(path))).simplify(0.08)
     return shapely.get_coordinates(short)
+
+
+def _outside(polygon: Polygon, straight: LineString) -> list[tuple[float, float]]:
+    """From where to where along it, mm, a straight line leaves a polygon, in order.
+
+    What lies inside is asked for: that is found in the line's own box, a difference in all of the polygon.
+    """
+    inside = shapely.intersection(straight, _wider(polygon))
+    parts = [one for one in getattr(inside, "geoms", [inside]) if one.length > 0]
+    spans = sorted(sorted(straight.project(Point(one.coords[k])) for k in (0, -1)) for one in parts)
+    marks = [0.0, *(mark for span in spans for mark in span), straight.length]
+    return [(low, high) for low, high in zip(marks[::2], marks[1::2], strict=True) if high - low > 1e-6]
 
 
 def _brought_in(polygon: Polygon, point: Floats) -> Floats:

@@ -47,7 +47,7 @@ class _Drawn:
 def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
     """The polylines of canonical path data, one a subpath; subpaths of no length are left out."""
     drawn: list[_Drawn] = []
-    curves: dict[int, list[list[Point]]] = {2: [], 3: []}
+    curves: dict[int, list[float]] = {2: [], 3: []}  # all control points of a degree, number by number
     at: Point = (0.0, 0.0)
     for letter, n in commands(path):
         if letter == "M":
@@ -61,12 +61,17 @@ def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
             at = (n[0], n[1])
             drawn[-1].pieces.append(at)
         else:
-            control = [at, *zip(n[::2], n[1::2], strict=True)]
-            some = curves[len(control) - 1]
-            drawn[-1].pieces.append((len(control) - 1, len(some)))
-            some.append(control)
-            at = control[-1]
-    points = {degree: _curve_points(np.asarray(some), tolerance) for degree, some in curves.items() if some}
+            degree = len(n) // 2
+            some = curves[degree]
+            drawn[-1].pieces.append((degree, len(some) // (2 * degree + 2)))
+            some += at
+            some += n
+            at = (n[-2], n[-1])
+    points = {
+        degree: _curve_points(np.array(some).reshape(-1, degree + 1, 2), tolerance)
+        for degree, some in curves.items()
+        if some
+    }
     found = (_polyline(one, points) for one in drawn if one.pieces)
     return tuple(line for line in found if line is not None)
 
