@@ -18,7 +18,7 @@ from jontel.design.stopping import go_on
 from jontel.geometry.region import Region
 
 WHITE: RGB = (255, 255, 255)
-MOST = 3_000
+MOST = 1_000
 """So many times it is looked at what lies under what; shapes that come then are taken as on white."""
 ALIKE = 20
 """Colours whose red, green and blue differ by no more than this are one."""
