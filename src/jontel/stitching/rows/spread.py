@@ -41,7 +41,7 @@ CLOSER = 1.07
 SAME = 0.02
 """Where what is wanted differs by less than this part of itself along each row, all rows run through."""
 MOST_IN_GROUP = 51
-LEAST_PIECE = 0.8
+LEAST_PIECE = SHORTEST
 """Pairs of rows shorter than this are left out, mm."""
 BESIDE_END = 2.0
 """Pairs that go on farther than this, mm, beyond the end of the row that is left for them are come back from."""
