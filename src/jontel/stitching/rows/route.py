@@ -252,6 +252,8 @@ class Router:
             go_on()
             waypoints += self._descend(waypoints[-1], here, row, step.cell, int(step.rows[0]))
             rows, start, stop, goal = self._suited(step, float(waypoints[-1][0]))
+            if rows[0] != step.rows[0]:  # onto the row that is sewn first, then along it
+                waypoints.append(np.array([self._inside(float(waypoints[-1][0]), int(rows[0])), self.y[rows[0]]]))
             waypoints.append(np.array([start[0], self.y[rows[0]]]))
             legs, end = self._finished(np.array(waypoints), rows, start, stop, goal)
             found += legs
