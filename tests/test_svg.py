@@ -253,4 +253,4 @@ def test_thousands_of_shapes_that_are_seen_through_come_in_in_seconds() -> None:
     drawing = read(many)
     assert time.perf_counter() - begun < 30
     assert len(drawing.shapes) >= 1500
-    assert any("as on white: too many lie over each other" in note for note in drawing.notes)
+    assert any("as on white: too much lies under it" in note for note in drawing.notes)

@@ -35,6 +35,14 @@ class _Under:
     seen: RGB
 
 
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """An opaque piece, and the cloth that it lies on if that is not all of the piece that it was."""
+
+    piece: Piece
+    cloth: BaseGeometry | None
+
+
 def opaque(pieces: Sequence[Piece]) -> tuple[list[Piece], int]:
     """Pieces, the lowest first, none of them seen through, that look as those do on white cloth.
 
@@ -49,47 +57,51 @@ def opaque(pieces: Sequence[Piece]) -> tuple[list[Piece], int]:
         for piece, box in zip(pieces, boxes, strict=True)
     ]
     tree = shapely.STRtree(rims)
-    cloth: dict[int, BaseGeometry] = {}
+    known: dict[int, BaseGeometry] = {}
 
     def region(number: int) -> BaseGeometry:
-        if number not in cloth:
+        if number not in known:
             try:
-                cloth[number] = pieces[number].region()
+                known[number] = pieces[number].region()
             except CannotStitch:  # a tangle; it is told of later
-                cloth[number] = Region()
-        return cloth[number]
+                known[number] = Region()
+        return known[number]
 
-    made: list[list[Piece]] = []
+    made: list[list[_Part]] = []
     for number, piece in enumerate(pieces):
         go_on()
         if piece.alpha >= 1 or looks >= MOST:
-            made.append([_over(piece, WHITE)])
+            made.append([_Part(_over(piece, WHITE), None)])
             plain += piece.alpha < 1
             continue
-        left, found = region(number), list[_Under]()
-        for below in sorted(tree.query(rims[number]).tolist(), reverse=True):
-            if below >= number or left.is_empty or set(pieces[below].veils) & set(piece.veils):
-                continue
-            for one in made[below]:
-                own = region(below) if len(made[below]) == 1 else one.region()
-                looks += 1
-                part = shapely.intersection(left, own)
-                if part.area > 0:
-                    found.append(_Under(part, one.colour, _mixed(piece.colour, one.colour, piece.alpha)))
-            left = shapely.difference(left, region(below))
-        found.append(_Under(left, WHITE, _mixed(piece.colour, WHITE, piece.alpha)))
-        made.append(_parted(piece, found))
-    return [one for some in made for one in some], plain
+        try:
+            left, found = region(number), list[_Under]()
+            for below in sorted(tree.query(rims[number]).tolist(), reverse=True):
+                if below >= number or left.is_empty or set(pieces[below].veils) & set(piece.veils):
+                    continue
+                for one in made[below]:
+                    looks += 1
+                    cloth = shapely.intersection(left, region(below) if one.cloth is None else one.cloth)
+                    if cloth.area > 0:
+                        colour = one.piece.colour
+                        found.append(_Under(cloth, colour, _mixed(piece.colour, colour, piece.alpha)))
+                left = shapely.difference(left, region(below))
+            found.append(_Under(left, WHITE, _mixed(piece.colour, WHITE, piece.alpha)))
+            made.append(_parted(piece, found))
+        except shapely.errors.GEOSException:  # outlines that cannot be told apart in rounding
+            made.append([_Part(_over(piece, WHITE), None)])
+            plain += 1
+    return [one.piece for some in made for one in some], plain
 
 
-def _parted(piece: Piece, found: Sequence[_Under]) -> list[Piece]:
+def _parted(piece: Piece, found: Sequence[_Under]) -> list[_Part]:
     """A piece in one colour, or in parts of several if what it has over what lies under it differs."""
     area = np.array([one.cloth.area for one in found])
     if area.sum() <= 0:
-        return [_over(piece, WHITE)]
+        return [_Part(_over(piece, WHITE), None)]
     mean = _mean([one.below for one in found], area)
     if piece.width is not None or piece.words is not None:
-        return [_over(piece, mean)]
+        return [_Part(_over(piece, mean), None)]
     groups: list[list[int]] = []
     for k in np.argsort(-area).tolist():
         near = next((some for some in groups if _apart(found[some[0]].seen, found[k].seen) <= ALIKE), None)
@@ -100,13 +112,13 @@ def _parted(piece: Piece, found: Sequence[_Under]) -> list[Piece]:
     large = [some for some in groups if area[some].sum() >= LEAST_PART * area.sum()]
     if len(large) < 2:
         some = large[0] if large else groups[0]
-        return [_over(piece, _mean([found[k].below for k in some], area[some]))]
+        return [_Part(_over(piece, _mean([found[k].below for k in some], area[some])), None)]
     large[0] += [k for some in groups if some not in large for k in some]
-    parts = []
+    parts: list[_Part] = []
     for some in large:
         cloth = shapely.unary_union([found[k].cloth for k in some])
         below = _mean([found[k].below for k in some], area[some])
-        parts += [_over(one, below) for one in clipped([piece], cloth)]
+        parts += [_Part(_over(one, below), cloth) for one in clipped([piece], cloth)]
     return parts
 
 

@@ -104,7 +104,7 @@ class _Reader:
             pieces = clipped(pieces, shapely.box(0.0, 0.0, wide, high), by_middle=True)
         pieces, plain = opaque(pieces)
         if plain:
-            self.counts["shape that is seen through came in as on white: too many lie over each other"] += plain
+            self.counts["shape that is seen through came in as on white: too much lies under it"] += plain
         notes = tuple(f"{count} × {sentence}." for sentence, count in self.counts.items())
         return Drawing(tuple(drawn_from(pieces)), wide, high, notes, "svg")
 
