@@ -28,9 +28,9 @@ from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
 HIDDEN_LENGTH = 6.9
 """How long stitches of travel that rows will lie on may be, mm."""
-ONE_STEP, TO_NEXT, LONGEST_STEP = 1.5, 2.5, 6.0
-"""Ends nearer than the first, mm, are joined by one stitch instead of a travel, where it stays inside; those of rows
-beside each other where they are no farther apart along those than the second, and than the third at all."""
+ONE_STEP, TO_NEXT = 1.5, 2.5
+"""Ends nearer than this, mm, are joined by one stitch instead of a travel, where it stays inside; the second is for
+rows that are beside each other."""
 OPEN = 0.9
 """Rows farther apart than this, mm, are an open pass whose turns are watched."""
 SLACK = 0.1
@@ -195,7 +195,7 @@ def _leg_points(
     size = float(np.hypot(*np.ptp(whole, axis=0)))
     begins = needle.at is not None and not needle.sewing and size > SHORTEST
     far = needle.at is not None and size > 2 * style.spacing
-    if begins or (far and not _one_step(whole, laid.room, rows.spacing)):
+    if begins or (far and not _one_step(whole, laid.room, style.spacing)):
         tidy = bends_apart(_tidy(travel))
         yield (np.vstack([whole[:1], tidy]) if begun else tidy), Layer.TRAVEL
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
@@ -231,12 +231,11 @@ def _with_tips(points: Floats, owner: Ints, leg: Leg, laid: _Laid) -> Floats:
 
 
 def _one_step(travel: Floats, room: BaseGeometry, spacing: float) -> bool:
-    """Whether one stitch leads as well from the start of a travel to its end, of rows ``spacing`` apart."""
+    """Whether one stitch leads as well from the start of a travel to its end."""
     ends = travel[[0, -1]]
     beside = abs(ends[1, 1] - ends[0, 1]) < 1.5 * spacing
-    way = np.abs(ends[1] - ends[0])
-    near = way[0] < TO_NEXT and way.max() < LONGEST_STEP if beside else np.hypot(*way) < ONE_STEP
-    return bool(near and room.covers(shapely.LineString(ends)))
+    far = TO_NEXT if beside else ONE_STEP
+    return bool(np.hypot(*(ends[1] - ends[0])) < far and room.covers(shapely.LineString(ends)))
 
 
 def _ends(laid: _Laid) -> Floats:
