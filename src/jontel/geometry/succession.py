@@ -23,9 +23,10 @@ FEW = 24
 Numbers = NDArray[np.int64]
 
 
-def drawn_again(chains: Chains) -> dict[int, int]:
+def gone_over(chains: Chains) -> dict[int, int]:
     """The numbers of those among ``chains`` that a later one goes over again, and of the last such."""
-    boxes = np.array([np.concatenate([c.controls().min((0, 1)), c.controls().max((0, 1))]) for c in chains])
+    controls = [chain.controls() for chain in chains]
+    boxes = np.array([np.concatenate([c.min((0, 1)), c.max((0, 1))]) for c in controls])
     pairs = scipy.spatial.cKDTree(boxes.reshape(-1, 4)).query_pairs(2 * SAME)
     return {one: other for one, other in sorted(pairs) if _same(chains[one], chains[other])}
 

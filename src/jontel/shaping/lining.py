@@ -10,7 +10,7 @@ from jontel.design.kinds.run import Run
 from jontel.design.kinds.satin import Satin
 from jontel.design.shapes import Line
 from jontel.geometry.nodes import Chains, chains_of, path_through
-from jontel.geometry.succession import drawn_again, in_succession
+from jontel.geometry.succession import gone_over, in_succession
 
 
 def drawn_once(design: Design, ids: Collection[int]) -> Design:
@@ -20,7 +20,7 @@ def drawn_once(design: Design, ids: Collection[int]) -> Design:
     for kind in (Run, Satin):
         some = [item for item in design.objects if item.id in lines and isinstance(item.cover, kind)]
         where = [(item, number) for item in some for number in range(len(lines[item.id]))]
-        for at, over in drawn_again(tuple(lines[item.id][number] for item, number in where)).items():
+        for at, over in gone_over(tuple(lines[item.id][number] for item, number in where)).items():
             (item, number), (later, _) = where[at], where[over]
             if _line(later).width >= _line(item).width and not later.hidden:
                 gone.add((item.id, number))

@@ -351,8 +351,6 @@ class Router:
         i, j = int(self.position[from_row, 1]), int(self.position[to_row, 1])
         if i == j or cell != int(self.position[to_row, 0]):
             return []
-        rows = self.members[cell][i : j + 1] if i < j else self.members[cell][j : i + 1][::-1]
-        left, right = self.pieces.left[rows], self.pieces.right[rows]
         if abs(i - j) <= BESIDE_ROWS:
             onto = self._inside(float(start[0]), to_row)
             if self.along_rim or abs(onto - start[0]) <= LEVEL:
@@ -365,6 +363,8 @@ class Router:
             left, right = self.pieces.left[rows], self.pieces.right[rows]
             x = np.clip(wanted, np.minimum(left + MARGIN, right), np.maximum(right - MARGIN, left))
             return list(np.column_stack([x, self.y[rows]]))
+        rows = self.members[cell][i : j + 1] if i < j else self.members[cell][j : i + 1][::-1]
+        left, right = self.pieces.left[rows], self.pieces.right[rows]
         part = np.array([self._part(start[0], rows[0]), self._part(stop[0], rows[-1])])
         share = np.linspace(part[0], part[1], len(rows))
         if self.along_rim:
