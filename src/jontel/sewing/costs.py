@@ -39,7 +39,7 @@ def costs_of(plan: SewPlan, design: Design, sums: Totals | None = None) -> Costs
     sums = totals(plan) if sums is None else sums
     brief, rates = design.brief, design.brief.rates
     hoop, ground = brief.hoop, brief.ground
-    bobbin = sum(one.bobbin for one in plan.pieces)
+    bobbin = float(plan.tally.bobbin.sum())
     backing = None if _none(ground.backing) else (hoop.width + 2 * HELD, hoop.height + 2 * HELD)
     film = None if _none(ground.topping) else (sums.width + 2 * LAID, sums.height + 2 * LAID)
     return Costs(

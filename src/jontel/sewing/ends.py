@@ -6,6 +6,7 @@ Ends depend on shapes only, never on stitches, so that tuning one object restitc
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from operator import attrgetter
 from typing import NamedTuple
 
 import numpy as np
@@ -68,7 +69,7 @@ def choose_ends(design: Design) -> list[EntryExit]:
 def blocks_of(design: Design) -> list[tuple[StitchObject, ...]]:
     """The objects that sew, those that follow each other in one thread together."""
     shown = [item for item in design.objects if not item.hidden]
-    return [tuple(block) for _, block in groupby(shown, lambda item: item.thread)]
+    return [tuple(block) for _, block in groupby(shown, attrgetter("thread"))]
 
 
 def ends_in(block: Sequence[StitchObject]) -> list[EntryExit]:

@@ -68,7 +68,7 @@ class Estimate:
 
 def estimate(plan: SewPlan) -> Estimate:
     """When each piece starts."""
-    return Estimate(plan, np.cumsum([0.0, *(float(one.seconds[-1]) for one in plan.pieces)]))
+    return Estimate(plan, np.append(0.0, np.cumsum(plan.tally.seconds)))
 
 
 def clock(plan: SewPlan) -> Floats:
@@ -82,17 +82,17 @@ def clock(plan: SewPlan) -> Floats:
 
 def totals(plan: SewPlan) -> Totals:
     """The totals of a plan, added up from its pieces."""
-    counts = np.array([one.counts for one in plan.pieces]).reshape(-1, 6).sum(axis=0)
-    boxes = np.array([one.bounds for one in plan.pieces if one.bounds is not None]).reshape(-1, 4)
+    tally = plan.tally
+    counts = tally.counts.sum(axis=0)
+    boxes = tally.boxes[np.isfinite(tally.boxes[:, 0])]
     size = boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0) if len(boxes) else np.zeros(2)
-    owners = np.array([one.thread for one in plan.pieces], dtype=np.int64)
-    metres = np.bincount(owners, [one.metres for one in plan.pieces], len(plan.threads)) if len(owners) else ()
+    metres = np.bincount(tally.threads, tally.metres, len(plan.threads)) if plan.pieces else ()
     return Totals(
         stitches=int(counts[Kind.STITCH]),
         trims=int(counts[Kind.TRIM]),
         changes=max(0, int(counts[Kind.THREAD]) - 1),
         stops=int(counts[Kind.STOP]),
-        seconds=float(sum(one.seconds[-1] for one in plan.pieces)),
+        seconds=float(tally.seconds.sum()),
         width=float(size[0]),
         height=float(size[1]),
         metres=tuple(float(m) for m in metres),
@@ -101,8 +101,10 @@ def totals(plan: SewPlan) -> Totals:
 
 def shares(plan: SewPlan) -> tuple[Share, ...]:
     """What each object takes, in sewing order."""
-    starts, rows = estimate(plan).starts.tolist(), plan.starts.tolist()
-    return tuple(
-        Share(one.owner, rows[k], rows[k + 1] - 1, starts[k], starts[k + 1], one.counts[Kind.STITCH], one.thread, k)
-        for k, one in enumerate(plan.pieces)
-    )
+    starts, rows, tally = estimate(plan).starts.tolist(), plan.starts, plan.tally
+    stitches = tally.counts[:, Kind.STITCH].astype(np.int64)
+    first, last = rows[:-1].tolist(), (rows[1:] - 1).tolist()
+    each = (tally.owners, stitches, tally.threads, np.arange(len(plan.pieces)))
+    owners, stitched, threads, numbers = (one.tolist() for one in each)
+    told = zip(owners, first, last, starts[:-1], starts[1:], stitched, threads, numbers, strict=True)
+    return tuple(map(Share._make, told))

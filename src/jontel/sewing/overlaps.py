@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass
 from typing import Any
 
@@ -75,40 +76,58 @@ Box = tuple[float, float, float, float]
 Bends = tuple[Point, ...]
 
 
+Told = tuple[Box, Any]
+"""An answer, and the box in which a change of others alters it."""
+
+
 @dataclass(frozen=True, eq=False)
 class Overlaps:
     """What each object of a design covers, in sewing order: regions and their boxes (n, 4).
 
-    ``answers`` are those given about what lies over a box, under keys of what is asked and the place that it is asked
-    for; they go on to the next edit's where nothing near the box changed. ``anew`` are the places of which
-    something has to be asked again; ``None`` are all.
+    ``told`` are, by the place that it was asked for, the answers given about what lies over a box, under keys of what
+    is asked; ``reaches`` (n, 4) are the boxes round those of each place. They go on to the next edit's where nothing
+    near the box changed. ``anew`` are the places of which something has to be asked again; ``None`` are all.
     """
 
     owners: tuple[int, ...]
     regions: tuple[Region, ...]
     boxes: Floats
-    answers: dict[tuple[Any, ...], tuple[Box, Any]]
+    told: dict[int, dict[Hashable, Told]]
+    reaches: Floats
     anew: frozenset[int] | None = None
 
     @classmethod
     def of(cls, owners: tuple[int, ...], regions: tuple[Region, ...], before: Overlaps | None = None) -> Overlaps:
         """The overlaps of ``regions``; what those that stayed in their place tell is taken from ``before``."""
         if before is None or before.owners != owners:
-            return cls(owners, regions, np.array([bounds_of(one) for one in regions]).reshape(-1, 4), {})
+            boxes = np.array([bounds_of(one) for one in regions]).reshape(-1, 4)
+            return cls(owners, regions, boxes, {}, np.tile(NOWHERE, (len(regions), 1)))
         changed = [k for k, (a, b) in enumerate(zip(before.regions, regions, strict=True)) if a is not b]
         if not changed:
             return before
         boxes = before.boxes.copy()
         boxes[changed] = [bounds_of(regions[k]) for k in changed]
         touched = np.vstack([before.boxes[changed], boxes[changed]])
-        asked = list(before.answers.items())
-        ways = np.array([box for _, (box, _) in asked]).reshape(-1, 4)
-        near = np.zeros(len(asked), dtype=bool)
-        for box in touched:
-            near |= _meet(ways, box)
-        answers = {key: told for (key, told), off in zip(asked, ~near, strict=True) if off}
-        anew = frozenset(int(key[1]) for (key, _), on in zip(asked, near, strict=True) if on)
-        return cls(owners, regions, boxes, answers, anew)
+        told, reaches = dict(before.told), before.reaches.copy()
+        near = np.flatnonzero(np.any([_meet(reaches, box) for box in touched], axis=0)).tolist()
+        for place in near:
+            told[place] = {key: one for key, one in told[place].items() if not _meet(touched, one[0]).any()}
+            reaches[place] = _round([box for box, _ in told[place].values()])
+        anew = frozenset(place for place in near if len(told[place]) < len(before.told[place]))
+        return cls(owners, regions, boxes, told, reaches, anew)
+
+    def answer(self, place: int, key: Hashable) -> Any:
+        """What was told of ``key`` for the object at ``place``; ``None`` where nothing was."""
+        known = self.told.get(place, {}).get(key)
+        return None if known is None else known[1]
+
+    def tell(self, place: int, key: Hashable, box: Box, answer: Any) -> None:
+        """Keep an answer that holds until something changes in ``box``.
+
+        The plan before may have the same answers, and does not hear of this one: it was not asked of its regions.
+        """
+        self.told[place] = {**self.told.get(place, {}), key: (box, answer)}
+        self.reaches[place] = _round([box, tuple(self.reaches[place].tolist())])
 
     def later(self, place: int, box: Box) -> NDArray[np.int64]:
         """The objects sewn after ``place`` whose box meets ``box``, in sewing order."""
@@ -116,14 +135,13 @@ class Overlaps:
 
     def beside(self, start: Point, stop: Point, place: int) -> float:
         """How much of the straight way from ``start`` to ``stop`` leads beside the object at ``place``, mm."""
-        key = ("beside", place, start, stop)
-        known = self.answers.get(key)
+        key = ("beside", start, stop)
+        known: float | None = self.answer(place, key)
         if known is None:
             (x0, x1), (y0, y1) = (sorted(pair) for pair in zip(start, stop, strict=True))
-            length = float(shapely.LineString([start, stop]).difference(self.regions[place]).length)
-            known = self.answers[key] = ((x0, y0, x1, y1), length)
-        found: float = known[1]
-        return found
+            known = float(shapely.LineString([start, stop]).difference(self.regions[place]).length)
+            self.tell(place, key, (x0, y0, x1, y1), known)
+        return known
 
     def way_under(self, start: Point, stop: Point, after: int, bare: float) -> Bends | None:
         """The bends of a way from ``start`` to ``stop``, mm, under what is sewn after place ``after``; else ``None``.
@@ -131,14 +149,14 @@ class Overlaps:
         The straight one, of which nothing may show, or one round inside a single piece of cloth that is covered
         later and that both ends lie in, or no farther from than ``bare`` mm.
         """
-        key = ("under", after, start, stop, bare)
-        known = self.answers.get(key)
+        key = ("under", start, stop, bare)
+        known: tuple[Bends | None] | None = self.answer(after, key)
         if known is None:
             (x0, x1), (y0, y1) = (sorted(pair) for pair in zip(start, stop, strict=True))
             box = (x0 - ASIDE, y0 - ASIDE, x1 + ASIDE, y1 + ASIDE)
-            known = self.answers[key] = (box, self._way_under(start, stop, after, bare, box))
-        bends: Bends | None = known[1]
-        return bends
+            known = (self._way_under(start, stop, after, bare, box),)
+            self.tell(after, key, box, known)
+        return known[0]
 
     def _way_under(self, start: Point, stop: Point, after: int, bare: float, box: Box) -> Bends | None:
         left: BaseGeometry = shapely.LineString([start, stop])
@@ -163,3 +181,11 @@ def _meet(boxes: Floats, box: Box | Floats) -> NDArray[np.bool_]:
     return np.asarray(
         (boxes[:, 0] <= box[2]) & (boxes[:, 2] >= box[0]) & (boxes[:, 1] <= box[3]) & (boxes[:, 3] >= box[1])
     )
+
+
+def _round(boxes: list[Box]) -> Box:
+    """The box round others."""
+    if not boxes:
+        return NOWHERE
+    left, top, right, low = zip(*boxes, strict=True)
+    return min(left), min(top), max(right), max(low)

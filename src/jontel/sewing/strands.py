@@ -226,15 +226,14 @@ def way_between(start: Point, stop: Point, place: int, members: Sequence[int], o
         max(float(boxes[:, 2].max()), start[0], stop[0]),
         max(float(boxes[:, 3].max()), start[1], stop[1]),
     )
-    key = ("strand", place, start, stop, tuple(members))
-    known = overlaps.answers.get(key)
+    key = ("strand", start, stop, tuple(members))
+    known: Bends | None = overlaps.answer(place, key)
     if known is None:
         over = [overlaps.regions[k] for k in overlaps.later(place, box).tolist()]
         outlines = [shapely.buffer(overlaps.regions[k], -INSET).boundary for k in members]
-        found = way_along(start, stop, shapely.unary_union(over), outlines)
-        known = overlaps.answers[key] = (box, found)
-    bends: Bends = known[1]
-    return bends
+        known = way_along(start, stop, shapely.unary_union(over), outlines)
+        overlaps.tell(place, key, box, known)
+    return known
 
 
 def way_along(start: Point, stop: Point, later: BaseGeometry, outlines: Sequence[BaseGeometry]) -> Bends:

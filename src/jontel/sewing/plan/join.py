@@ -5,9 +5,13 @@ taken over from the plan before when all that it depends on is the same thing, t
 nothing; so the time of an edit follows what it changed, not how large the design is.
 """
 
+import itertools
 import logging
 import math
 from collections.abc import Callable, Sequence
+from operator import is_
+
+import numpy as np
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotStitch
@@ -23,7 +27,8 @@ from jontel.sewing.ends import EntryExit, blocks_of, ends_in
 from jontel.sewing.overlaps import Bends, Overlaps, covered_by
 from jontel.sewing.plan.piece import Around, Part, Piece, Way, piece_of, segments_of
 from jontel.sewing.plan.rules import cut_over, halt, holding
-from jontel.sewing.plan.sewplan import Entry, Failure, SewPlan
+from jontel.sewing.plan.sewplan import Block, Entry, Failure, SewPlan
+from jontel.sewing.plan.tally import Tally
 from jontel.sewing.strands import runs_of, together, way_between
 from jontel.stitching.engine import drawn_width, stitch, underlay_of
 from jontel.stitching.stitches import SHORTEST
@@ -31,6 +36,8 @@ from jontel.stitching.stitches import SHORTEST
 log = logging.getLogger(__name__)
 Progress = Callable[[int, int], object]
 Point = tuple[float, float]
+Came = tuple[Point, bool, bool, int]
+"""Where the needle is, whether thread runs from there, whether it was cut, how many stitches since it stood still."""
 BARE = 1.5
 """Thread that is sewn under what comes later lies bare for no more than this, mm, where it gets there."""
 
@@ -49,19 +56,15 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
         same = then.brief.ground == brief.ground and then.brief.machine == brief.machine
         same = same and then.connections == design.connections and _weights(then) == _weights(design)
         before = before if same and then.least_stitch == design.least_stitch else None
-    entries = _entries(design, before, progress)
+    blocks = _blocks(design, before)
+    entries = _entries(design, blocks, before, progress)
     regions = _regions(design, entries, before)
-    owners = tuple(one.item.id for one in entries)
+    owners = tuple([item.id for item in design.objects])
     overlaps = Overlaps.of(owners, regions, before.overlaps if before is not None else None)
-    threads: dict[Thread, int] = {}
-    by_code = {thread.code: thread for thread in reversed(brief.threads)}
-    parts: list[Part] = []
-    for place, entry in enumerate(entries):
-        if entry.segments is not None:
-            thread = by_code.get(entry.item.thread) or design.thread(entry.item.thread)
-            parts.append(Part(place, entry.item, entry.segments, threads.setdefault(thread, len(threads))))
+    parts, threads = _parts(entries, design, before)
     pieces = _pieces(parts, overlaps, design, before)
-    return SewPlan(design, shown, pieces, tuple(threads), tuple(entries), overlaps, tuple(parts))
+    tally = Tally.of(pieces, before.tally if before is not None else None)
+    return SewPlan(design, shown, pieces, threads, tuple(entries), overlaps, blocks, parts, tally)
 
 
 def _weights(design: Design) -> dict[str, int]:
@@ -69,36 +72,35 @@ def _weights(design: Design) -> dict[str, int]:
     return {thread.code: thread.weight for thread in design.brief.threads}
 
 
-def _entries(design: Design, before: SewPlan | None, progress: Progress | None) -> list[Entry]:
+def _blocks(design: Design, before: SewPlan | None) -> tuple[Block, ...]:
+    """The objects that sew with their ends; those of a block of one thread are as before where it is."""
+    earlier = {block[0].id: (block, ends) for block, ends in before.blocks} if before is not None else {}
+    found: list[Block] = []
+    for block in blocks_of(design):
+        old = earlier.get(block[0].id)
+        found.append(old if old is not None and old[0] == block else (block, tuple(ends_in(block))))
+    return tuple(found)
+
+
+def _entries(
+    design: Design, blocks: Sequence[Block], before: SewPlan | None, progress: Progress | None
+) -> list[Entry]:
     """Each object with its ends and stitches."""
     known = {one.item.id: one for one in before.entries} if before is not None else {}
-    ends = _ends(design, known, before)
+    ends = itertools.chain.from_iterable([one for _, one in blocks])
     found: list[Entry] = []
     for number, item in enumerate(design.objects):
         entry = known.get(item.id)
         if item.hidden:
             found.append(_unsewn(item, entry))
             continue
-        at = ends[item.id]
+        at = next(ends)
         if entry is None or entry.item is not item or (entry.ends is not at and entry.ends != at):
             go_on()
             entry = _entry(item, at, design, entry)
             if progress is not None:
                 progress(number + 1, len(design.objects))
         found.append(entry)
-    return found
-
-
-def _ends(design: Design, known: dict[int, Entry], before: SewPlan | None) -> dict[int, EntryExit]:
-    """Entry and exit of every object that sews; those of a block of one thread are as before where it is."""
-    found: dict[int, EntryExit] = {}
-    earlier = {block[0].id: block for block in before.blocks} if before is not None else {}
-    for block in blocks_of(design):
-        old = earlier.get(block[0].id, ())
-        if len(old) == len(block) and all(one is other for one, other in zip(old, block, strict=True)):
-            found |= {item.id: known[item.id].ends for item in block}
-        else:
-            found |= {item.id: ends for item, ends in zip(block, ends_in(block), strict=True)}
     return found
 
 
@@ -151,35 +153,67 @@ def _regions(design: Design, entries: Sequence[Entry], before: SewPlan | None) -
     return tuple(found)
 
 
-def _pieces(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> tuple[Piece, ...]:
+def _parts(
+    entries: Sequence[Entry], design: Design, before: SewPlan | None
+) -> tuple[tuple[Part, ...], tuple[Thread, ...]]:
+    """The objects that have stitches, and their threads in the order of first use."""
+    known = {part.place: part for part in before.parts} if before is not None else {}
+    by_code = {thread.code: thread for thread in reversed(design.brief.threads)}
+    threads: dict[Thread, int] = {}
+    numbers: dict[str, int] = {}
+    parts: list[Part] = []
+    for place, entry in enumerate(entries):
+        item, segments = entry.item, entry.segments
+        if segments is None:
+            continue
+        number = numbers.get(item.thread)
+        if number is None:
+            thread = by_code.get(item.thread) or design.thread(item.thread)
+            number = numbers[item.thread] = threads.setdefault(thread, len(threads))
+        old = known.get(place)
+        same = old is not None and old.segments is segments and old.item is item and old.thread == number
+        parts.append(old if old is not None and same else Part(place, item, segments, number))
+    return tuple(parts), tuple(threads)
+
+
+def _pieces(parts: Sequence[Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> tuple[Piece, ...]:
     """The rows of every object that has stitches, in order."""
-    known = {one.around.owner: one for one in before.pieces} if before is not None else {}
+    earlier = before.pieces if before is not None else ()
+    known = {one.around.owner: one for one in earlier}
     stays = _stays(parts, overlaps, design, before)
     strands = _strands(parts)
     pieces: list[Piece] = []
-    at: Point = (0.0, 0.0)
-    stitched, cut, since = False, True, 0
+    follows = True
     for number, part in enumerate(parts):
-        piece = known.get(part.item.id)
-        was = piece.around if piece is not None and stays[number] else None
-        came = (at, stitched, cut, since)
-        if was is None or (was.at, was.stitched, was.ways[0].cut, was.since) != came:
-            beside = _at(parts, number - 1), _at(parts, number + 1)
-            around = _around(part, *beside, came, strands[number], overlaps, design)
-            if piece is None or piece.segments is not part.segments or piece.around != around:
-                go_on()
-                piece = piece_of(part.segments, around)
-        assert piece is not None
+        if stays[number] and follows:  # the needle comes from where it came before
+            piece = earlier[number]
+        else:
+            old, came = known.get(part.item.id), _came(pieces[-1] if pieces else None)
+            was = old.around if old is not None and stays[number] else None
+            if old is None or was is None or (was.at, was.stitched, was.ways[0].cut, was.since) != came:
+                beside = _at(parts, number - 1), _at(parts, number + 1)
+                around = _around(part, *beside, came, strands[number], overlaps, design)
+                if old is None or old.segments is not part.segments or old.around != around:
+                    go_on()
+                    old = piece_of(part.segments, around)
+            piece = old
         pieces.append(piece)
-        at, stitched, cut, since = piece.at, piece.stitched, piece.around.cut_after, piece.since
+        follows = number < len(earlier) and piece is earlier[number]
     return tuple(pieces)
 
 
-def _at(parts: list[Part], number: int) -> Part | None:
+def _came(before: Piece | None) -> Came:
+    """How the needle comes from a piece, or from nowhere."""
+    if before is None:
+        return (0.0, 0.0), False, True, 0
+    return before.at, before.stitched, before.around.cut_after, before.since
+
+
+def _at(parts: Sequence[Part], number: int) -> Part | None:
     return parts[number] if 0 <= number < len(parts) else None
 
 
-def _stays(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> list[bool]:
+def _stays(parts: Sequence[Part], overlaps: Overlaps, design: Design, before: SewPlan | None) -> list[bool]:
     """For each object whether its piece is as before wherever the needle comes to it as before.
 
     So it is where it and its neighbours are the same things, and nothing changed that may lie over its ways.
@@ -193,24 +227,25 @@ def _stays(parts: list[Part], overlaps: Overlaps, design: Design, before: SewPla
     anew = frozenset[int]() if overlaps is before.overlaps else overlaps.anew
     if anew is None:
         return nothing
-    same = [True, *(one.same_as(other) for one, other in zip(parts, before.parts, strict=True)), True]
-    asked = [False, *(part.place in anew or part.item.strand is not None for part in parts)]
-    return [same[k] and same[k + 1] and same[k + 2] and not asked[k] and not asked[k + 1] for k in range(len(parts))]
+    same = np.fromiter(map(is_, parts, before.parts), dtype=bool, count=len(parts))
+    asked = np.array([part.place in anew or part.item.strand is not None for part in parts], dtype=bool)
+    stays = same & ~asked
+    stays[1:] &= same[:-1]
+    stays[:-1] &= same[1:] & ~asked[1:]
+    answer: list[bool] = stays.tolist()
+    return answer
 
 
 def _around(
     part: Part,
     one: Part | None,
     following: Part | None,
-    came: tuple[Point, bool, bool, int],
+    came: Came,
     strand: tuple[int, ...],
     overlaps: Overlaps,
     design: Design,
 ) -> Around:
-    """The surroundings of an object between two others.
-
-    ``came``: where the needle is, with thread, or cut, and how many stitches since it stood still.
-    """
+    """The surroundings of an object between two others."""
     at, stitched, cut, since = came
     over = cut_over(part.item, design)
     under = None
@@ -254,7 +289,7 @@ def _shows(start: Point, stop: Point, place: int, overlaps: Overlaps, over: floa
     return math.dist(start, stop) > over and overlaps.way_under(start, stop, place, min(over, BARE)) is None
 
 
-def _strands(parts: list[Part]) -> list[tuple[int, ...]]:
+def _strands(parts: Sequence[Part]) -> list[tuple[int, ...]]:
     """For each object that has stitches the places of the strand that it belongs to, or nothing."""
     if all(part.item.strand is None for part in parts):
         return [()] * len(parts)

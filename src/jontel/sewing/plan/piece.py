@@ -82,21 +82,15 @@ def segments_of(sewn: Stitches, least: float) -> Segments:
 
 
 class Part(NamedTuple):
-    """An object that has stitches: its place in the order, its segments, and the number of its thread."""
+    """An object that has stitches: its place in the order, its segments, and the number of its thread.
+
+    The plan of an edit has the very same one where all of that is.
+    """
 
     place: int
     item: StitchObject
     segments: Segments
     thread: int
-
-    def same_as(self, other: "Part") -> bool:
-        """Whether another part is made of the very same things, told by identity."""
-        return (
-            self.segments is other.segments
-            and self.item is other.item
-            and self.place == other.place
-            and self.thread == other.thread
-        )
 
 
 class Way(NamedTuple):

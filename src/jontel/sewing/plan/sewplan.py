@@ -12,9 +12,10 @@ from jontel.design.kinds import Underlay
 from jontel.design.shapes import Lines, Point
 from jontel.design.thread import Thread
 from jontel.geometry.polyline import Floats
-from jontel.sewing.ends import EntryExit, blocks_of
+from jontel.sewing.ends import EntryExit
 from jontel.sewing.overlaps import Overlaps
 from jontel.sewing.plan.piece import Part, Piece, Segments
+from jontel.sewing.plan.tally import Tally
 from jontel.stitching.stitches import Bytes, Kind, Layer, Stitches
 
 
@@ -46,6 +47,9 @@ class Entry:
     lines: Lines = ()
 
 
+Block = tuple[tuple[StitchObject, ...], tuple[EntryExit, ...]]
+
+
 @dataclass(frozen=True, eq=False)
 class SewPlan:
     """All needle movements, piece by piece; the last row is the end of the program.
@@ -53,8 +57,9 @@ class SewPlan:
     As flat arrays: ``xy`` (n, 2), ``kind`` and ``layer`` uint8 (n,), ``object`` int32 (n,) (-1: none), ``thread``
     int16 (n,), the index into ``threads``, which are in the order of first use. ``stops`` maps the row of a stop to
     its instruction. ``design`` is what is sewn, ``drawn`` how it was drawn, shared underlays in their present shapes;
-    both have the same objects in the same order. ``entries``,
-    ``parts`` (the object of each piece) and ``overlaps`` are what the plan of the next edit starts from.
+    both have the same objects in the same order. ``entries``, ``blocks`` (what sews, those that follow each other in
+    one thread together, with their ends), ``parts`` (the object of each piece), ``overlaps`` and ``tally`` are what
+    the plan of the next edit starts from.
     """
 
     design: Design
@@ -63,12 +68,9 @@ class SewPlan:
     threads: tuple[Thread, ...]
     entries: tuple[Entry, ...]
     overlaps: Overlaps
-    parts: tuple[Part, ...] = ()
-
-    @cached_property
-    def blocks(self) -> tuple[tuple[StitchObject, ...], ...]:
-        """The objects that sew, those that follow each other in one thread together."""
-        return tuple(blocks_of(self.design))
+    blocks: tuple[Block, ...]
+    parts: tuple[Part, ...]
+    tally: Tally
 
     @cached_property
     def failures(self) -> tuple[Failure, ...]:
@@ -84,7 +86,7 @@ class SewPlan:
     @cached_property
     def starts(self) -> NDArray[np.int64]:
         """The first row of each piece and, last, of the end, (pieces + 1,)."""
-        return np.cumsum([0, *map(len, self.pieces)])
+        return np.append(0, np.cumsum(self.tally.counts.sum(axis=1))).astype(np.int64)
 
     def __len__(self) -> int:
         return int(self.starts[-1]) + 1 if self.pieces else 0
@@ -126,18 +128,18 @@ class SewPlan:
     @cached_property
     def object(self) -> NDArray[np.int32]:
         """Whose row it is, (n,)."""
-        return self._each([one.owner for one in self.pieces], -1).astype(np.int32)
+        return self._each(self.tally.owners, -1).astype(np.int32)
 
     @cached_property
     def thread(self) -> NDArray[np.int16]:
         """The thread, by its place in ``threads``, (n,)."""
         last = self.pieces[-1].thread if self.pieces else 0
-        return self._each([one.thread for one in self.pieces], last).astype(np.int16)
+        return self._each(self.tally.threads, last).astype(np.int16)
 
-    def _each(self, values: list[int], end: int) -> NDArray[np.int64]:
+    def _each(self, values: NDArray[np.int64], end: int) -> NDArray[np.int64]:
         if not self.pieces:
             return np.zeros(0, np.int64)
-        return np.append(np.repeat(values, [len(one) for one in self.pieces]), end)
+        return np.append(np.repeat(values, np.diff(self.starts)), end)
 
     @cached_property
     def stops(self) -> dict[int, str]:

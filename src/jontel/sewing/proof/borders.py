@@ -37,15 +37,14 @@ class _Seen:
 
 def rule(design: Design, plan: SewPlan) -> list[Finding]:
     """One finding a border."""
-    answers = plan.overlaps.answers
     found: list[Finding] = []
     for place, item in enumerate(design.objects):
         if not isinstance(item.shape, Line):
             continue
-        known = answers.get(("border", place))
-        if known is None or known[1].item is not item:
-            known = answers["border", place] = _looked_at(place, item, item.shape, design, plan)
-        seen: _Seen = known[1]
+        seen: _Seen | None = plan.overlaps.answer(place, "border")
+        if seen is None or seen.item is not item:
+            box, seen = _looked_at(place, item, item.shape, design, plan)
+            plan.overlaps.tell(place, "border", box, seen)
         if seen.fault:
             found.append(_finding(item, design.objects[seen.area], seen))
     return found

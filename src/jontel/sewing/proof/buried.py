@@ -65,12 +65,9 @@ def _seen(place: int, plan: SewPlan) -> Region:
 
 def _hidden(own: Region, place: int, plan: SewPlan) -> _Hidden:
     overlaps, design = plan.overlaps, plan.design
-    key = ("buried", place)
-    known = overlaps.answers.get(key)
-    if known is not None and known[1].own is own:
-        found: _Hidden = known[1]
-        if all(design.objects[k] is item for k, item in found.over):
-            return found
+    known: _Hidden | None = overlaps.answer(place, "buried")
+    if known is not None and known.own is own and all(design.objects[k] is item for k, item in known.over):
+        return known
     box = bounds_of(own)
     lying = [k for k in overlaps.later(place, box).tolist() if overlaps.regions[k].intersects(own)]
     over = [k for k in lying if hides(design.objects[k], design)]
@@ -80,7 +77,7 @@ def _hidden(own: Region, place: int, plan: SewPlan) -> _Hidden:
         cover = shapely.unary_union([overlaps.regions[k] for k in over])
         part = float(shapely.intersection(own, cover).area / own.area)
     made = _Hidden(own, part, tuple(zip(over, parts, strict=True)), tuple((k, design.objects[k]) for k in lying))
-    overlaps.answers[key] = (box, made)
+    overlaps.tell(place, "buried", box, made)
     return made
 
 

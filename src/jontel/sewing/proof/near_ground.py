@@ -9,6 +9,7 @@ from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region
 from jontel.sewing.overlaps import Box
 from jontel.sewing.plan import Piece, SewPlan
+from jontel.sewing.plan.piece import Segments
 from jontel.sewing.proof.finding import Finding
 
 BESIDE, MOSTLY = 0.6, 0.5
@@ -42,8 +43,8 @@ def rule(design: Design, plan: SewPlan) -> list[Finding]:
 def _on_thread(plan: SewPlan, place: int, piece: Piece) -> bool:
     """Whether an object lies on others, or has others round most of it, that set it off."""
     overlaps = plan.overlaps
-    known = overlaps.answers.get(("set off", place))
-    if known is None or known[1][0] is not piece.segments:
+    known: tuple[Segments, bool] | None = overlaps.answer(place, "set off")
+    if known is None or known[0] is not piece.segments:
         spots = _spots(overlaps.regions[place], piece)
         box = _box(spots)
         near = np.zeros(len(spots), dtype=bool)
@@ -51,8 +52,9 @@ def _on_thread(plan: SewPlan, place: int, piece: Piece) -> bool:
             if k != place and not overlaps.regions[k].is_empty and not near.all():
                 left = np.flatnonzero(~near)
                 near[left] = shapely.dwithin(overlaps.regions[k], shapely.points(spots[left]), BESIDE)
-        known = overlaps.answers["set off", place] = (box, (piece.segments, bool(near.mean() > MOSTLY)))
-    return bool(known[1][1])
+        known = (piece.segments, bool(near.mean() > MOSTLY))
+        overlaps.tell(place, "set off", box, known)
+    return known[1]
 
 
 def _spots(own: Region, piece: Piece) -> Floats:
