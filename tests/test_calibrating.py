@@ -129,9 +129,8 @@ def test_what_is_no_picture_of_the_swatch_gets_a_sentence(seen: Forecast) -> Non
 
 
 def replace_pieces(sewn: SewPlan, pieces: tuple) -> SewPlan:  # type: ignore[type-arg]
-    from dataclasses import replace as with_changes
 
-    return with_changes(sewn, pieces=pieces)
+    return sewn.with_pieces(pieces)
 
 
 @pytest.mark.parametrize(

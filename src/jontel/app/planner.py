@@ -1,10 +1,12 @@
 """What follows from a design, computed aside stage by stage: stitches, plan and estimate first, then the proof."""
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
+import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.app.faults import FAULTS
@@ -13,13 +15,17 @@ from jontel.design import Design, JontelError, StitchObject
 from jontel.design.errors import CannotDo
 from jontel.design.stopping import pause
 from jontel.design.store import Store, working_in
+from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region
 from jontel.sewing.costs import Costs, costs_of
 from jontel.sewing.estimate import Estimate, Share, Totals, estimate, shares, totals
 from jontel.sewing.plan import Entry, Piece, SewPlan, plan
 from jontel.sewing.proof import Finding, proof
 from jontel.sewing.proof.accepting import told_apart
+from jontel.stitching.stitches import Kind
 
+TELL_EVERY = 0.05
+"""How far the stitching has come is told so many seconds apart: to be read, and not to keep the window busy."""
 PROOF_AFTER = 0.025
 """The proof waits so many seconds, in which the cloth is painted: it is looked at first."""
 
@@ -28,7 +34,7 @@ PROOF_AFTER = 0.025
 class Sewn:
     """A design with everything that follows from it; ``findings`` are those before until it is ``proofed``.
 
-    Those that were ``accepted`` stand apart.
+    Those that were ``accepted`` stand apart. ``trims`` are the moments at which the thread is cut, seconds.
     """
 
     design: Design
@@ -37,6 +43,7 @@ class Sewn:
     shares: tuple[Share, ...]
     totals: Totals
     costs: Costs
+    trims: Floats
     findings: tuple[Finding, ...] = ()
     accepted: tuple[Finding, ...] = ()
     proofed: bool = False
@@ -69,7 +76,18 @@ def sewn_of(design: Design, before: Sewn | None = None, progress: Callable[[int,
     findings, accepted = (before.findings, before.accepted) if before else ((), ())
     sums = totals(sewn)
     costs = costs_of(sewn, sewn.drawn, sums)
-    return Sewn(design, sewn, estimate(sewn), shares(sewn), sums, costs, findings, accepted)
+    when = estimate(sewn)
+    return Sewn(design, sewn, when, shares(sewn), sums, costs, _trims(sewn, when), findings, accepted)
+
+
+def _trims(sewn: SewPlan, when: Estimate) -> Floats:
+    """The moments at which the thread is cut, seconds, (n,); each piece keeps those from its own start."""
+    own: list[Floats] = []
+    for piece in sewn.pieces:
+        if "trims" not in piece.notes:
+            piece.notes["trims"] = piece.seconds[piece.kind == Kind.TRIM]
+        own.append(piece.notes["trims"])
+    return np.concatenate([np.zeros(0), *own]) + np.repeat(when.starts[:-1], [len(one) for one in own])
 
 
 def proofed(sewn: Sewn) -> Sewn:
@@ -107,7 +125,13 @@ class Planner(QObject):
             return
         self._under_way, self._first = design, None
 
+        told = time.monotonic()
+
         def tell(at: int, count: int) -> None:
+            nonlocal told
+            if time.monotonic() - told < TELL_EVERY:
+                return
+            told = time.monotonic()
             self._lane.say(lambda place: self.progress.emit(*place), (at, count))
 
         def work() -> Sewn:

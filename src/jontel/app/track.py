@@ -22,7 +22,6 @@ from jontel.design.steps import members
 from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import Share
 from jontel.sewing.gathering import resewn
-from jontel.sewing.plan import Piece
 from jontel.sewing.stranding import strand_mates
 from jontel.stitching.stitches import Kind
 
@@ -47,14 +46,6 @@ class _Drag:
     share: Share | None
     moved: bool = False
     x: float = 0.0
-
-
-def trims_in(piece: Piece) -> Floats:
-    """When the thread is cut in a piece, seconds from its start, (n,)."""
-    if "trims" not in piece.notes:
-        piece.notes["trims"] = piece.seconds[piece.kind == Kind.TRIM]
-    found: Floats = piece.notes["trims"]
-    return found
 
 
 class NeedleTrack(QWidget):
@@ -277,9 +268,9 @@ class NeedleTrack(QWidget):
         at = EDGE + (sewn.estimate.starts - self._from) * self.scale()
         left, right = at[:-1], np.maximum(at[1:] - 1, at[:-1] + LEAST)
         seen = (right >= 0) & (left <= self.width())
-        selected = np.array([share.object in chosen for share in sewn.shares])
+        selected = np.isin(sewn.plan.tally.owners, list(chosen))
         bars = seen & (right - left < NARROW) & ~selected
-        threads = np.array([share.thread for share in sewn.shares])
+        threads = sewn.plan.tally.threads
         painter.setPen(Qt.PenStyle.NoPen)
         for thread in np.unique(threads[bars]).tolist():
             painter.setBrush(QColor(sewn.plan.threads[thread].colour))
@@ -341,11 +332,9 @@ class NeedleTrack(QWidget):
         plan = sewn.plan
         low = self._top + TALL
         starts = sewn.estimate.starts
-        trims = [trims_in(piece) for piece in plan.pieces]
-        times = np.concatenate(trims) + np.repeat(starts[:-1], [len(one) for one in trims])
         painter.setPen(pen(self.theme.colour("muted"), 1.5))
-        self._ticks(painter, times, low + 3, low + 8)
-        changes = np.array([piece.around.changes for piece in plan.pieces])
+        self._ticks(painter, sewn.trims, low + 3, low + 8)
+        changes = plan.tally.counts[:, Kind.THREAD] > 0
         changes[0] = False
         painter.setPen(pen(self.theme.colour("ink"), 1.6))
         self._ticks(painter, starts[:-1][changes], self._top - 3, low + 3)

@@ -63,7 +63,7 @@ def seen_on_picture(seen: Forecast) -> dict[str, float]:
     """What would be measured on a picture of the swatch as it is forecast, laid out by its crosses, mm by name."""
     lay, sewn = through_crosses(seen), shown(seen)
     pieces = tuple(replace(piece, xy=lay(piece.xy), notes={}) for piece in sewn.pieces)
-    return _lengths(painted(replace(sewn, pieces=pieces), FINE))
+    return _lengths(painted(sewn.with_pieces(pieces), FINE))
 
 
 def _lengths(laid: Grey) -> dict[str, float]:

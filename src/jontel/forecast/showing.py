@@ -12,4 +12,4 @@ def shown(seen: Forecast, exaggerated: float = 1.0) -> SewPlan:
         replace(piece, xy=piece.xy + exaggerated * (seen.stitches(number) - piece.xy), notes={})
         for number, piece in enumerate(seen.plan.pieces)
     )
-    return replace(seen.plan, pieces=pieces)
+    return seen.plan.with_pieces(pieces)

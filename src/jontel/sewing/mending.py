@@ -74,7 +74,7 @@ def _begun(sewn: SewPlan, pieces: tuple[Piece, ...], row: int, known: Point, loc
         stops=(*stops, *((at - row + before, words) for at, words in first.stops if at >= row)),
         notes={},
     )
-    return with_changes(sewn, pieces=(begun, *pieces[1:]))
+    return sewn.with_pieces((begun, *pieces[1:]))
 
 
 def _hops(start: Floats, stop: Floats, longest: float) -> Floats:

@@ -4,8 +4,6 @@ An edit paints the objects that it changed, and lays the pictures over each othe
 interface only ever shows the last picture that is ready, moved and stretched along with the camera.
 """
 
-import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import reduce
 
@@ -26,13 +24,13 @@ from jontel.design.stopping import go_on
 from jontel.design.store import Store, weighed_by
 from jontel.geometry.polyline import Floats
 from jontel.sewing.plan import Piece, SewPlan
+from jontel.sewing.plan.tally import places_in
 
 MARGIN = 160
 """How much more than the window is painted, px, so that panning shows no edge at once."""
 ROOM = 80_000_000
 BROADEST = 1.0
 """Thread reaches no farther than this beyond its needle points, mm."""
-NOWHERE = (math.inf, math.inf, -math.inf, -math.inf)
 FORMAT = QImage.Format.Format_ARGB32_Premultiplied
 weighed_by(QImage, lambda image: int(image.sizeInBytes()))
 
@@ -158,7 +156,7 @@ class Painter:
         last, upto = len(plan.pieces) - 1, -1
         if wish.playhead is not None and plan.pieces:
             last, upto = plan.where(wish.playhead)
-        boxes = _boxes(plan.pieces[: last + 1], camera)
+        boxes = _boxes(plan.tally.boxes[: last + 1], camera)
         ends = np.array([where.left(), where.top(), where.right() + 1, where.bottom() + 1])
         for number in np.flatnonzero((boxes[:, :2] < ends[2:]).all(axis=1) & (boxes[:, 2:] > ends[:2]).all(axis=1)):
             go_on()
@@ -199,9 +197,8 @@ class Painter:
         return image
 
 
-def _boxes(pieces: Sequence[Piece], camera: Camera) -> Floats:
-    """The pixels that the thread of each piece may touch: left, top, right and low, whole numbers, (n, 4)."""
-    bounds = np.array([piece.bounds or NOWHERE for piece in pieces]).reshape(-1, 4)
+def _boxes(bounds: Floats, camera: Camera) -> Floats:
+    """The pixels that the thread in boxes (n, 4), mm, may touch: left, top, right and low, whole numbers, (n, 4)."""
     low, high = bounds[:, :2] - BROADEST, bounds[:, 2:] + BROADEST
     at = np.array([camera.x, camera.y])
     return np.hstack([np.floor(low * camera.scale + at) - 2, np.ceil(high * camera.scale + at) + 2])
@@ -213,11 +210,13 @@ def _rect(box: Floats) -> QRect:
 
 
 def _between(then: SewPlan, now: SewPlan, camera: Camera, room: QRect) -> QRect | None:
-    """The pixels of ``room`` in which two plans may differ; ``None`` where what they share is in another order."""
-    old, new = ({piece: one.threads[piece.thread] for piece in one.pieces} for one in (then, now))
-    same = {piece for piece, thread in new.items() if old.get(piece) == thread}
-    if [piece for piece in old if piece in same] != [piece for piece in new if piece in same]:
+    """The pixels of ``room`` in which two plans may differ; ``None`` where what both have is ordered otherwise."""
+    threads = min(len(then.threads), len(now.threads))
+    places = places_in(then.pieces, now.pieces)
+    shared = places[places >= 0]
+    if then.threads[:threads] != now.threads[:threads] or (np.diff(shared) < 0).any():
         return None
-    boxes = _boxes([piece for piece in (*old, *new) if piece not in same], camera)
+    gone, come = np.delete(then.tally.boxes, shared, axis=0), now.tally.boxes[places < 0]
+    boxes = _boxes(np.vstack([gone, come]), camera)
     found = (_rect(box) for box in boxes if box[0] < box[2])
     return reduce(QRect.united, found, QRect()).intersected(room)

@@ -1,7 +1,7 @@
 """A plan as its pieces, and as flat arrays for those who write it down."""
 
 import bisect
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -71,6 +71,10 @@ class SewPlan:
     blocks: tuple[Block, ...]
     parts: tuple[Part, ...]
     tally: Tally
+
+    def with_pieces(self, pieces: tuple[Piece, ...]) -> "SewPlan":
+        """The plan with other pieces, and all that follows from these."""
+        return replace(self, pieces=pieces, tally=Tally.of(pieces, self.tally))
 
     @cached_property
     def failures(self) -> tuple[Failure, ...]:

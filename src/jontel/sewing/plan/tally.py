@@ -30,8 +30,7 @@ class Tally:
         """The numbers of ``pieces``; a piece that was there ``before`` is not counted again, wherever it was."""
         if before is None or not before.pieces:
             return cls(pieces, _counted(pieces))
-        known = dict(zip(map(id, before.pieces), range(len(before.pieces)), strict=True))
-        places = np.array([known.get(id(piece), -1) for piece in pieces], dtype=np.int64)
+        places = places_in(before.pieces, pieces)
         numbers = before.numbers[places]
         fresh = np.flatnonzero(places < 0)
         numbers[fresh] = _counted([pieces[k] for k in fresh.tolist()])
@@ -76,3 +75,9 @@ class Tally:
 def _counted(pieces: Sequence[Piece]) -> Floats:
     rows = [(*one.counts, float(one.seconds[-1]), one.metres, one.bobbin, *(one.bounds or UNSEWN)) for one in pieces]
     return np.array(rows, dtype=np.float64).reshape(-1, KINDS + 7)
+
+
+def places_in(some: Sequence[Piece], pieces: Sequence[Piece]) -> NDArray[np.int64]:
+    """The place of each of ``pieces`` among ``some``, -1 for one that is not there, (n,)."""
+    known = dict(zip(map(id, some), range(len(some)), strict=True))
+    return np.array([known.get(id(piece), -1) for piece in pieces], dtype=np.int64)
