@@ -180,7 +180,7 @@ ONE_STORE = OneStore(400_000_000)
 @pytest.fixture
 def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[MainWindow]:
     """An open window without a design."""
-    make_application()
+    make_application().setStyleSheet("")  # a window is put together undressed, as at the start: in half the time
     threads.cache_clear()
     OPENED.clear()
     monkeypatch.setattr(platformdirs, "user_config_dir", lambda _name: str(tmp_path / "config"))
