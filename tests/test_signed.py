@@ -516,3 +516,24 @@ def test_rows_that_turn_hide_their_travel(seed: int, turn: int) -> None:
     found, edge = stitch(item), sewn_edge(item)
     assert exposed_travel(found) < 20.0
     assert largest_bare(rows_of(found), edge) < 0.5 and coverage(rows_of(found), edge) > 0.99
+
+
+TOOTHED = {
+    "gear of 9": zoo.gear(9, 22, 16, 4),
+    "gear of 22": zoo.gear(22, 30, 21, 7),
+    "gear of 24": zoo.gear(24, 15, 12, 3),
+    "blob": zoo.blob(45, 30, 3),
+    "comb": zoo.comb(6, 70.0),
+}
+
+
+@pytest.mark.parametrize("ground", ["Woven twill", "Pique knit", "Fleece"])
+@pytest.mark.parametrize("name", TOOTHED)
+def test_an_underlay_is_travel_for_a_quarter_at_most(name: str, ground: str) -> None:
+    item = StitchObject(id=1, name="it", thread="1001", shape=Area(TOOTHED[name]), cover=Fill(angle=90.0))
+    found = stitch(resolve(item, find_ground(ground)))
+    first = int(np.argmax(found.layer == Layer.COVER))
+    steps, layer = np.hypot(*np.diff(found.xy[:first], axis=0).T), found.layer[1:first]
+    whole = float(steps.sum())
+    assert float(steps[layer == Layer.TRAVEL].sum()) <= 0.25 * whole
+    assert set(layer.tolist()) - {Layer.TRAVEL, Layer.EDGE_RUN}  # what is broad has its rows still

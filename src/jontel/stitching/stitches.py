@@ -146,6 +146,12 @@ class Needle:
         """Whether thread hangs on the needle from a last needle point."""
         return self._sewn is not None
 
+    def aside(self) -> "Needle":
+        """Another needle where this one is, to try something with: this one can ``follow`` what it sews."""
+        other = Needle(self.at)
+        other._sewn = self._sewn
+        return other
+
     def follow(self, sewn: Stitches) -> None:
         """Sew what was laid down elsewhere from where this needle is now."""
         if len(sewn):

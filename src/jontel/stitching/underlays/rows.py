@@ -11,10 +11,12 @@ from jontel.stitching.bed import AreaBed, go, inner
 from jontel.stitching.limits import afford
 from jontel.stitching.rows.sewing import far_side, sew_rows
 from jontel.stitching.rows.style import RowStyle
-from jontel.stitching.stitches import Layer, Needle
+from jontel.stitching.stitches import Layer, Needle, Stitches
 
-MOSTLY = 0.7
-"""A region is broad where so much of it is."""
+MOST_TRAVEL = 0.25
+"""Where more of a pass than this were travel, it leaves out more of what is narrow."""
+NARROW = ((1.0, 0.7), (1.5, 0.5), (2.0, 0.4), (3.0, 0.4))
+"""What is narrower than so many spacings is left out at first and then, where at least so much of a region is left."""
 
 
 @dataclass(frozen=True)
@@ -27,27 +29,49 @@ class Pass:
 
 
 def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer, needle: Needle) -> None:
-    """Sew ``passes`` inside the bed's rim by ``inset``, each from where the last one ended to its own far side."""
-    for one in passes:
-        for piece in _broad(inner(area.part, inset), one.spacing).geoms:
-            if piece.area < one.spacing**2:
-                continue
-            rim = np.asarray(piece.exterior.coords)
-            if needle.at is not None:
-                start = rim[np.argmin(np.hypot(*(rim - needle.at).T))]
-                go(area.part, needle, start)
-            else:
-                start = rim[0]
-            afford(piece.area / one.spacing, one.length)
-            frame = Straight(one.angle)
-            style = RowStyle(one.spacing, one.length)
-            sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start), pinned=False)
+    """Sew ``passes`` inside the bed's rim by ``inset``, each from where the last one ended to its own far side.
 
-
-def _broad(region: Region, spacing: float) -> Region:
-    """``region`` without what is narrower than ``spacing``: rows there would cost more travel than they hold.
-
-    What is narrow for the most part is kept whole.
+    Narrow parts are left out where too much of a pass were travel between them.
     """
-    broad = polygons_of(region.buffer(-spacing / 2).buffer(spacing / 2) & region)
-    return broad if broad.area > MOSTLY * region.area else region
+    for one in passes:
+        region, tried = inner(area.part, inset), []
+        for narrow, least in NARROW:
+            ahead = needle.aside()
+            _sew_pass(one, _broad(region, narrow * one.spacing, least), area, layer, ahead)
+            tried.append(ahead.stitches())
+            if _travel_share(needle, tried[-1]) <= MOST_TRAVEL:
+                break
+        needle.follow(min(tried, key=lambda sewn: max(MOST_TRAVEL, _travel_share(needle, sewn))))
+
+
+def _sew_pass(one: Pass, region: Region, area: AreaBed, layer: Layer, needle: Needle) -> None:
+    for piece in region.geoms:
+        if piece.area < one.spacing**2:
+            continue
+        rim = np.asarray(piece.exterior.coords)
+        if needle.at is not None:
+            start = rim[np.argmin(np.hypot(*(rim - needle.at).T))]
+            go(area.part, needle, start)
+        else:
+            start = rim[0]
+        afford(piece.area / one.spacing, one.length)
+        frame = Straight(one.angle)
+        style = RowStyle(one.spacing, one.length)
+        sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start), pinned=False)
+
+
+def _travel_share(needle: Needle, sewn: Stitches) -> float:
+    """Which part of what is sewn from a needle on is travel."""
+    xy = sewn.xy if needle.at is None else np.vstack([needle.at, sewn.xy])
+    steps = np.hypot(*np.diff(xy, axis=0).T)
+    travel = float(steps[sewn.layer[-len(steps) :] == Layer.TRAVEL].sum()) if len(steps) else 0.0
+    return travel / max(float(steps.sum()), 1e-9)
+
+
+def _broad(region: Region, narrow: float, least: float) -> Region:
+    """``region`` without what is narrower than ``narrow`` mm: rows there would cost more travel than they hold.
+
+    It is kept whole where less than a part of ``least`` were left.
+    """
+    broad = polygons_of(region.buffer(-narrow / 2).buffer(narrow / 2) & region)
+    return broad if broad.area > least * region.area else region
