@@ -74,15 +74,19 @@ def _of_bytes(image: Image.Image) -> Image.Image:
 
 def upright(image: Image.Image, data: bytes) -> tuple[Image.Image, bytes]:
     """A picture as it is meant to be seen, and its bytes: made anew where those are turned or of a rarer sort."""
-    raw = Image.open(io.BytesIO(data))
-    if raw.getexif().get(TURNED, 1) == 1 and raw.format in KEPT and raw.mode not in RARE:
-        return image, data
-    out = io.BytesIO()
-    if raw.format == "JPEG":
-        image.convert("RGB").save(out, "JPEG", quality=95)
-    else:
-        image.save(out, "PNG")
-    return image, out.getvalue()
+
+    def made() -> bytes:
+        raw = Image.open(io.BytesIO(data))
+        if raw.getexif().get(TURNED, 1) == 1 and raw.format in KEPT and raw.mode not in RARE:
+            return data
+        out = io.BytesIO()
+        if raw.format == "JPEG":
+            image.convert("RGB").save(out, "JPEG", quality=95)
+        else:
+            image.save(out, "PNG")
+        return out.getvalue()
+
+    return image, left_behind(made)  # a PNG is read to its end for what turns it
 
 
 def read_picture(data: bytes, name: str, size: Size = Size(), colours: int = MOST_COLOURS) -> Drawing:
@@ -134,6 +138,7 @@ def traced(
     reach = UNDER / (per_pixel * wanted)
     shapes: list[Drawn] = []
     for place, (name, some) in enumerate(order):
+        go_on()
         under = np.isin(found.labels, [k for _, later in order[place + 1 :] for k in later])
         path = outlines_of(rgb, found.labels, found.rgb, some, under, reach)
         if path:

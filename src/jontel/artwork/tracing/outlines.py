@@ -31,10 +31,12 @@ def outlines_of(
     It reaches so many pixels under what is marked in ``under`` (h, w), which is sewn later. Outlines run where the
     picture ``rgb`` (h, w, 3) is half of the one colour and half of the other.
     """
+    go_on()
     own = np.isin(labels, numbers)
     mask = own
     if reach > 0 and (under & ~own).any():
         mask = own | (under & grown(own, math.ceil(reach)))
+    go_on()
     chains: list[Chain] = []
     for spots in _rings(mask, _places(rgb, labels, palette, own, mask)):
         go_on()
