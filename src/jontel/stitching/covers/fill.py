@@ -8,7 +8,7 @@ import shapely
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
 from jontel.design.kinds import Underlay
-from jontel.design.kinds.fill import FillRecipe
+from jontel.design.kinds.fill import OPEN, FillRecipe
 from jontel.design.resolve import Resolved
 from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.store import kept
@@ -80,15 +80,19 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
     )
     needle = Needle(entry)
     while parts:
+        anywhere = needle.at is None
         part, start = to_next_part(parts, needle, exit_)
+        passes = item.underlay
+        if passes is None:
+            passes = area_underlay(item.area_underlay, part, widest(recipe))
+        if anywhere and not passes and widest(recipe) > OPEN:  # a way to the first row would lie on show
+            start = far_side(part, frame, start if exit_ is None else exit_)
+            needle.jump(start)
         if not parts:
             goal = exit_ if exit_ is not None else far_side(part, frame, start)
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
-        passes = item.underlay
-        if passes is None:
-            passes = area_underlay(item.area_underlay, part, widest(recipe))
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
         pinned = exit_ is not None or bool(parts)
         if recipe.border == "none":
