@@ -149,3 +149,23 @@ def test_a_store_holds_no_more_than_its_room_and_keeps_what_was_asked_for_last()
     assert not store.find("large")[1]
     store.clear()
     assert store.size == 0 and len(store) == 0
+
+
+def test_an_edit_counts_only_what_it_changed_and_every_sum_is_that_of_all_pieces() -> None:
+    design = start()
+    before = plan(design)
+    one = design.objects[1].id
+    after = plan(pin(design, {one}, "spacing", 0.61), before)
+    fresh = [piece.owner for piece in after.pieces if not any(piece is old for old in before.pieces)]
+    assert one in fresh and len(fresh) <= 3  # itself, and at most where the needle comes from and goes to
+    for sewn in (before, after, after.with_pieces(after.pieces[1:])):
+        assert sewn.tally.pieces == sewn.pieces and len(sewn) == sum(map(len, sewn.pieces)) + 1
+        assert sewn.tally.counts.sum(axis=1).tolist() == [len(piece) for piece in sewn.pieces]
+        assert sewn.tally.seconds.tolist() == [piece.seconds[-1] for piece in sewn.pieces]
+        assert [tuple(box) for box in sewn.tally.boxes.tolist()] == [piece.bounds for piece in sewn.pieces]
+        assert totals(sewn).metres == pytest.approx(
+            [
+                sum(piece.metres for piece in sewn.pieces if piece.thread == number)
+                for number in range(len(sewn.threads))
+            ]
+        )

@@ -21,6 +21,8 @@ from jontel.design.edits import (
     transform_objects,
     use_thread,
 )
+from jontel.sewing.estimate import clock
+from jontel.stitching.stitches import Kind
 from tests.conftest import design_of
 
 SQUARE = "M{0} {1} L{2} {1} L{2} {3} L{0} {3} Z"
@@ -88,3 +90,10 @@ def test_what_else_is_to_be_seen_is_painted_anew(several: Design, others: dict[s
     for sewn, one in ((before, {}), (after, others), (before, {}), (after, {})):
         seen = pixels(painter.paint(wished(sewn, **one)).image)
         assert (seen == pixels(Painter().paint(wished(sewn, **one)).image)).all()
+
+
+def test_the_track_is_told_when_thread_is_cut(several: Design) -> None:
+    first = sewn_of(several)
+    for sewn in (first, sewn_of(remove_objects(several, {2}), first)):
+        moments = clock(sewn.plan)[sewn.plan.kind == Kind.TRIM]
+        assert len(moments) and sewn.trims == pytest.approx(moments)
