@@ -354,14 +354,14 @@ def test_rows_across_a_fade_are_as_far_apart_as_asked(
     assert abs(float(np.diff(at).sum() / asked.sum()) - 1) < 0.05 and np.percentile(np.abs(off), 90) < 0.05
 
 
-@pytest.mark.parametrize("cover", [Fill(fade="along"), Fill(fade="across"), Fill(spacing=1.5)])
+@pytest.mark.parametrize("cover", [Fill(fade="along"), Fill(fade="middle out"), Fill(spacing=1.5)])
 @pytest.mark.parametrize("angle", [0.0, 37.0, 90.0, 135.0])
 @pytest.mark.parametrize("towards", [0.0, 45.0])
 def test_open_rows_of_a_box_need_no_travel_that_would_be_seen(cover: Fill, angle: float, towards: float) -> None:
     shape = Area(zoo.turned_box(40, 25, 0))
     found = sewn(shape, replace(cover, angle=angle, fade_angle=towards))
     steps = np.hypot(*np.diff(found.xy, axis=0).T)
-    assert float(steps[found.layer[1:] == Layer.TRAVEL].sum()) < 2.0
+    assert float(steps[found.layer[1:] == Layer.TRAVEL].sum()) < 5.0
 
 
 @pytest.mark.parametrize("towards", [0.0, 45.0])

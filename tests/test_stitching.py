@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 import shapely
 from bench import zoo
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -515,6 +515,15 @@ def sound(found: Stitches) -> None:
     assert stitch_lengths(found).max(initial=0) <= 12.0
 
 
+CROOKED = (
+    "M8.374 15.718 L3.514 16.993 L-2.288 27.950 L-10.251 26.644 L-13.640 17.836 L-9.237 6.768 L-8.788 3.175 "
+    "L-29.944 1.832 L-5.362 -1.224 L-1.658 -0.928 L-1.050 -1.072 L-6.239 -11.711 L-0.594 -2.872 L0.290 -3.545 "
+    "L10.070 -26.173 L10.819 -14.147 L1.613 -1.182 L10.770 -3.891 L10.340 -0.633 L15.670 3.578 L3.194 1.787 L4.495 4.588 Z"
+)
+"""An area with long thin tips: a way out of one bends twice within a safe stitch."""
+
+
+@example(Area(CROOKED), 0.0, "Fleece")
 @hypothesis_settings(max_examples=120)
 @given(random_polygons(), st.floats(-90, 90), st.sampled_from(["Woven twill", "Jersey", "Fleece", "Water"]))
 def test_any_polygon_can_be_filled(area: Area, angle: float, name: str) -> None:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 
@@ -392,6 +392,28 @@ def random_fills(draw: st.DrawFn) -> Fill:
     )
 
 
+STAR = (
+    "M5.133 -13.033 L2.009 -2.271 L17.263 -9.374 L5.281 -0.789 L1.960 0.399 L3.012 1.846 L8.720 10.962 L4.445 13.284 "
+    "L-0.039 1.499 L-8.952 22.729 L-1.325 1.498 L-11.357 6.167 L-22.364 3.343 L-2.152 -0.438 L-18.035 -11.051 "
+    "L-1.245 -1.565 L-9.113 -27.231 L0.140 -5.338 Z"
+)
+NO_ROW_IN_A_PART = Fill(
+    spacing=0.9027, length=3.522, angle=87.0878, pattern="random", fade="against", fade_to=4.6,
+    fade_angle=-94.3852, ragged=1.0, border="run",
+)  # fmt: skip
+CONCAVE = (
+    "M-2.704 -6.131 L0.074 -21.053 L1.512 -3.364 L12.749 -11.399 L26.239 -8.424 L16.278 1.769 L24.214 14.094 "
+    "L12.315 17.076 L5.635 26.976 L-5.824 26.936 L-9.671 13.213 L-18.270 10.463 L-3.670 0.373 L-3.462 -1.138 "
+    "L-21.825 -19.791 Z"
+)
+TURNS_OUTSIDE = Fill(
+    spacing=0.48264702445756247, length=1.9, angle=51.31250522165854, pattern="brick", fade="custom",
+    fade_to=4.766761798360035, fade_angle=0.0, ragged=0.0, travel="rim",
+)  # fmt: skip
+
+
+@example(Area(STAR), NO_ROW_IN_A_PART)
+@example(Area(CONCAVE), TURNS_OUTSIDE)
 @hypothesis_settings(max_examples=100)
 @given(random_polygons(), random_fills())
 def test_any_polygon_can_be_filled_with_any_fill(area: Area, cover: Fill) -> None:

@@ -136,7 +136,7 @@ def _centred(low: float, high: float, rows: int, pitch: float) -> Floats:
 def hatch(rings: list[Floats], heights: Floats, spacing: float) -> Intervals:
     """Rows at ``heights`` (rows,), rising, across the area that ``rings`` enclose (even-odd).
 
-    A row that only grazes a hole runs on: its two needle points would cut the cloth.
+    A row that only grazes a hole runs on: its two needle points would cut the cloth. None lies between two heights.
     """
     start = np.vstack(rings)
     stop = np.vstack([np.roll(r, -1, axis=0) for r in rings])
@@ -152,8 +152,8 @@ def hatch(rings: list[Floats], heights: Floats, spacing: float) -> Intervals:
     order = np.lexsort((x, row))
     row, x = row[order], x[order]
     row, left, right = row[::2], x[::2], x[1::2]
-    open_ = np.append(True, (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT))
-    closes = np.append(open_[1:], True)
+    open_ = np.append(True, (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT))[: len(row)]
+    closes = np.append(open_[1:], True)[: len(row)]
     return Intervals(row[open_], left[open_], right[closes], heights, spacing)
 
 

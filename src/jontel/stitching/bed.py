@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.columns import Rails, covered
 from jontel.geometry.inside import inside_path, nearest_on
@@ -22,7 +23,7 @@ TRACED = 0.2
 FOLLOWS = 0.02
 """The rim that underlay follows is as simple as this allows, mm."""
 STRAYS = 0.05
-"""Underlay farther outside its column than this, mm, is brought back."""
+"""Underlay and travel farther outside their column or area than this, mm, are brought back."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,7 +72,7 @@ def go(part: Polygon, needle: Needle, to: Floats) -> None:
     if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:
         return
     path = np.vstack([needle.at, inside_path(part, needle.at, to), to])
-    needle.sew(straight_run(path), Layer.TRAVEL)
+    needle.sew(_brought_back(straight_run(path), part), Layer.TRAVEL)  # a run leaves out bends that crowd
 
 
 def go_along(rails: Rails, needle: Needle, to: Floats) -> None:
@@ -104,12 +105,16 @@ def _held_in_bends(way: Floats) -> float:
 
 def held(points: Floats, rails: Rails) -> Floats:
     """Points (n, 2) brought back onto a column where its edge runs back in a bend too tight for its rows."""
-    column = covered(rails)
-    shapely.prepare(column)
-    outside = np.flatnonzero(~shapely.dwithin(column, shapely.points(points), STRAYS))
+    return _brought_back(points, covered(rails))
+
+
+def _brought_back(points: Floats, room: BaseGeometry) -> Floats:
+    """Points (n, 2) of which those that stray from a room are brought back onto it."""
+    shapely.prepare(room)
+    outside = np.flatnonzero(~shapely.dwithin(room, shapely.points(points), STRAYS))
     if len(outside):
         points = points.copy()
-        points[outside] = nearest_on(column, points[outside])
+        points[outside] = nearest_on(room, points[outside])
     return points
 
 

@@ -173,7 +173,8 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
                 if laid.tips or not straight:
                     sewn = rim.held(sewn, over if not straight else -MOST_OUT / 2)
                 sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
-            needle.sew(split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :], pass_)
+            parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
+            needle.sew(parted if straight else rim.held(parted, over), pass_)  # long turns leave it midway
 
 
 def _along(way: Floats, frame: Frame) -> Floats:
