@@ -23,7 +23,7 @@ BESIDE, SAME, ALONG, ALIKE = 1.05, 0.04, 0.55, 22.0
 farther along than the third; their ways differ by no more than so many degrees."""
 MOSTLY = 0.6
 """So much of a stitch lies beside others, or it is none of a cover."""
-SOON = 120
+SOON = 270
 """What was sewn more stitches earlier is another cover, unless others lead from the one to the other."""
 ROWS, ON_TOP = 0.25, 0.15
 """Rows of a fill are farther apart than the first, mm; where more than the second part of the places of one lie
