@@ -107,7 +107,7 @@ def test_a_picture_finds_the_numbers(seen: Forecast, kind: dict[str, float]) -> 
 
 def test_what_is_no_picture_of_the_swatch_gets_a_sentence(seen: Forecast) -> None:
     whole = shown(seen)
-    three = replace_pieces(whole, whole.pieces[1:])
+    three = whole.with_pieces(whole.pieces[1:])
     noise = io.BytesIO()
     Image.fromarray(np.random.default_rng(0).integers(0, 255, (900, 900), dtype=np.uint8)).save(noise, "PNG")
     small = io.BytesIO()
@@ -126,11 +126,6 @@ def test_what_is_no_picture_of_the_swatch_gets_a_sentence(seen: Forecast) -> Non
         with pytest.raises(CannotRead) as told:
             measured_on(data, "photo.png")
         assert str(told.value).endswith(".") and "photo.png" in str(told.value)
-
-
-def replace_pieces(sewn: SewPlan, pieces: tuple) -> SewPlan:  # type: ignore[type-arg]
-
-    return sewn.with_pieces(pieces)
 
 
 @pytest.mark.parametrize(

@@ -152,8 +152,9 @@ def hatch(rings: list[Floats], heights: Floats, spacing: float) -> Intervals:
     order = np.lexsort((x, row))
     row, x = row[order], x[order]
     row, left, right = row[::2], x[::2], x[1::2]
-    open_ = np.append(True, (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT))[: len(row)]
-    closes = np.append(open_[1:], True)[: len(row)]
+    open_, closes = np.ones(len(row), dtype=bool), np.ones(len(row), dtype=bool)
+    open_[1:] = (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT)
+    closes[:-1] = open_[1:]
     return Intervals(row[open_], left[open_], right[closes], heights, spacing)
 
 

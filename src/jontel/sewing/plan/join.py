@@ -59,7 +59,7 @@ def plan(design: Design, before: SewPlan | None = None, progress: Progress | Non
     blocks = _blocks(design, before)
     entries = _entries(design, blocks, before, progress)
     regions = _regions(design, entries, before)
-    owners = tuple([item.id for item in design.objects])
+    owners = tuple(item.id for item in design.objects)
     overlaps = Overlaps.of(owners, regions, before.overlaps if before is not None else None)
     parts, threads = _parts(entries, design, before)
     pieces = _pieces(parts, overlaps, design, before)
@@ -170,9 +170,10 @@ def _parts(
         if number is None:
             thread = by_code.get(item.thread) or design.thread(item.thread)
             number = numbers[item.thread] = threads.setdefault(thread, len(threads))
-        old = known.get(place)
-        same = old is not None and old.segments is segments and old.item is item and old.thread == number
-        parts.append(old if old is not None and same else Part(place, item, segments, number))
+        part = known.get(place)
+        if part is None or part.segments is not segments or part.item is not item or part.thread != number:
+            part = Part(place, item, segments, number)
+        parts.append(part)
     return tuple(parts), tuple(threads)
 
 

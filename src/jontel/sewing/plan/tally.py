@@ -10,12 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.geometry.polyline import Floats
+from jontel.sewing.overlaps import NOWHERE
 from jontel.sewing.plan.piece import Piece
+from jontel.stitching.stitches import Kind
 
-UNSEWN = (np.inf, np.inf, -np.inf, -np.inf)
-"""The box of a piece without needle points: it meets none, and makes none larger."""
-KINDS = 6
-"""So many kinds of rows there are."""
+KINDS = len(Kind)
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,7 +57,7 @@ class Tally:
 
     @property
     def boxes(self) -> Floats:
-        """The box round the needle points of each, mm, (n, 4)."""
+        """The box round the needle points of each, mm, (n, 4); one that meets none where there are none."""
         return self.numbers[:, KINDS + 3 :]
 
     @cached_property
@@ -73,7 +72,7 @@ class Tally:
 
 
 def _counted(pieces: Sequence[Piece]) -> Floats:
-    rows = [(*one.counts, float(one.seconds[-1]), one.metres, one.bobbin, *(one.bounds or UNSEWN)) for one in pieces]
+    rows = [(*one.counts, float(one.seconds[-1]), one.metres, one.bobbin, *(one.bounds or NOWHERE)) for one in pieces]
     return np.array(rows, dtype=np.float64).reshape(-1, KINDS + 7)
 
 

@@ -174,7 +174,7 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
                     sewn = rim.held(sewn, over if not straight else -MOST_OUT / 2)
                 sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
             parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
-            needle.sew(parted if straight else rim.held(parted, over), pass_)  # long turns leave it midway
+            needle.sew(parted if straight else rim.held(parted, over), pass_)  # a long turn may leave it
 
 
 def _along(way: Floats, frame: Frame) -> Floats:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from operator import itemgetter
 
 import numpy as np
 
@@ -34,14 +35,16 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
     Narrow parts are left out where too much of a pass were travel between them.
     """
     for one in passes:
-        region, tried = inner(area.part, inset), []
+        region = inner(area.part, inset)
+        tried: list[tuple[float, Stitches]] = []
         for narrow, least in NARROW:
             ahead = needle.aside()
             _sew_pass(one, _broad(region, narrow * one.spacing, least), area, layer, ahead)
-            tried.append(ahead.stitches())
-            if _travel_share(needle, tried[-1]) <= MOST_TRAVEL:
+            sewn = ahead.stitches()
+            tried.append((_travel_share(needle, sewn), sewn))
+            if tried[-1][0] <= MOST_TRAVEL:
                 break
-        needle.follow(min(tried, key=lambda sewn: max(MOST_TRAVEL, _travel_share(needle, sewn))))
+        needle.follow(min(tried, key=itemgetter(0))[1])
 
 
 def _sew_pass(one: Pass, region: Region, area: AreaBed, layer: Layer, needle: Needle) -> None:
