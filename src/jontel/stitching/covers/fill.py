@@ -85,14 +85,13 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         passes = item.underlay
         if passes is None:
             passes = area_underlay(item.area_underlay, part, widest(recipe))
-        if anywhere and not passes and widest(recipe) > OPEN:  # a way to the first row would lie on show
-            start = far_side(part, frame, start if exit_ is None else exit_)
-            needle.jump(start)
         if not parts:
             goal = exit_ if exit_ is not None else far_side(part, frame, start)
         else:
             onward = min(parts, key=part.distance)
             goal = np.asarray(shapely.shortest_line(part, onward).coords[0])
+        if anywhere and not passes and widest(recipe) > OPEN:  # a way to the first row would lie on show
+            needle.jump(far_side(part, frame, goal))
         sew_underlay(passes, AreaBed(part, frame.angle), needle)
         pinned = exit_ is not None or bool(parts)
         if recipe.border == "none":
