@@ -529,6 +529,17 @@ def test_rows_that_turn_hide_their_travel(seed: int, turn: int) -> None:
     assert largest_bare(rows_of(found), edge) < 0.5 and coverage(rows_of(found), edge) > 0.99
 
 
+@pytest.mark.parametrize("angle", ANGLES)
+def test_a_row_is_itself_the_way_between_teeth_on_both_of_its_sides(angle: float) -> None:
+    shape = Area(zoo.gear(24, 15.0, 12.0, 3.0))
+    found, region = sewn(shape, Fill(angle=angle)), region_for(shape)
+    first = int(np.argmax(found.layer == Layer.COVER))
+    steps, layer = np.hypot(*np.diff(found.xy[first:], axis=0).T), found.layer[first + 1 :]
+    assert float(steps[layer == Layer.TRAVEL].sum()) < 0.09 * float(steps.sum())
+    assert exposed_travel(found) < 3.0
+    assert coverage(rows_of(found), region) > 0.993 and largest_bare(rows_of(found), region) < 0.4
+
+
 TOOTHED = {
     "gear of 9": zoo.gear(9, 22, 16, 4),
     "gear of 22": zoo.gear(22, 30, 21, 7),

@@ -19,6 +19,10 @@ LEVEL = 1.2
 """Travel that passes the end of a row by more than this, mm, follows its longer neighbour to there."""
 BESIDE_ROWS = 4
 """Travel to a row as few rows away goes onto that row at once, and then along under it."""
+WORTH_A_ROW = 3.0
+"""Where branches on both sides of a row are farther apart than this, mm, the row itself may be the way between."""
+LAST_PART = 1.5
+"""The last part of such a row, which is sewn after those branches, is at least so long, mm."""
 NEAR_ENOUGH = 0.6
 """A row that ends this near, mm, to where the needle shall go on is left at its end."""
 
@@ -46,14 +50,36 @@ class _Link:
 class _Step:
     """What is sewn of a cell at a time: rows in order, sewn ``through`` as they come or in the order given.
 
-    ``onward`` is the row that the needle goes on to then, ``None`` when the cell is finished and it goes on to the
-    parent.
+    ``onward`` is the row that the needle goes on to then, ``None`` when the cell is finished and left next. A single
+    row may be sewn in parts, the ``part`` from one place to another.
     """
 
     cell: int
     rows: Ints
     through: bool
     onward: int | None = None
+    part: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class _Branches:
+    """Branches that hang on one end of a cell, to be sewn next; ``then`` what of it is sewn with them, if anything.
+
+    That is sewn after them, or its first row as the way to the last of them.
+    """
+
+    cells: list[int]
+    then: _Step | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class _Leaving:
+    """A finished cell is left for its parent."""
+
+    cell: int
+
+
+_Task = _Step | _Branches | _Leaving
 
 
 def _in_steps(way: Floats, left: Floats, right: Floats) -> list[Floats]:
@@ -80,12 +106,13 @@ class Router:
     The cells and their touching places form a graph; a shortest-path tree from the row of the exit, a cell of its
     own, is sewn children first. From a finished cell the needle goes through its parent, which is not sewn yet, to
     the next one: so travel never leaves the region, never crosses a hole and never lies on top. A branch is left
-    where it was entered: its rows, where they are ``through_from`` long on average, are sewn on the way back from its
-    far end, else every other one on the way out and the rest on the way back. The cells between the entry and the
-    exit are sewn through; where branches hang on the end at which such a cell is left, its last row is a cell of its
-    own, sewn after them. The last row of a cell is finished at the place where the needle goes on: what of it lies
-    beyond is first travelled and then sewn on top; so is the exit's, if it is ``pinned``, and else the row is left at
-    whichever end it comes to.
+    where it was entered: its rows, where they are ``through_from`` long on average, are sewn on the way back from
+    its far end, else every other one on the way out and the rest on the way back. The cells between the entry and
+    the exit are sewn through; where branches hang on the end at which such a cell is left, its last row is a cell
+    of its own, sewn after them. Where branches hang on both sides of a row, it is itself the way from the ones to
+    the others: all but the part that leads to the last ones is sewn before these. The last row of a cell is
+    finished at the place where the needle goes on: what of it lies beyond is first travelled and then sewn on top;
+    so is the exit's, if it is ``pinned``, and else the row is left at whichever end it comes to.
 
     Cells: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition" (1998).
     """
@@ -186,7 +213,7 @@ class Router:
     def _part_at_branches(self) -> None:
         """Cut off the last row of the cells on the way where branches hang on it."""
         cut = False
-        for cell in [one for one in self.on_way if one != self.root and len(self.members[one]) > 2]:
+        for cell in [one for one in self.on_way if one != self.root and len(self.members[one]) > 1]:
             if any(not self._at_far_end(cell, child) for child in self.children[cell]):
                 self._cut(cell, len(self.members[cell]) - 1 if self._leaves_below(cell) else 1)
                 cut = True
@@ -202,21 +229,24 @@ class Router:
         at, last = int(self.position[self.parent[child].theirs, 1]), len(self.members[cell]) - 1
         return last > 0 and (at == 0 if self._leaves_below(cell) else at == last)
 
-    def _todo(self, cell: int) -> "list[_Step | list[int]]":
-        """What is sewn of a cell and its branches, in order: steps of its own, and lists of branches."""
+    def _todo(self, cell: int) -> list[_Task]:
+        """What is sewn of a cell and its branches, in order."""
         children = self.children[cell]
         rows = self.members[cell]
         if cell == self.root:
-            return [children, _Step(cell, rows, True)]
+            return [_Branches(children), _Step(cell, rows, True)]
         rows = rows if self._leaves_below(cell) else rows[::-1]
-        if cell in self.on_way:
-            return [children, _Step(cell, rows, True)]
+        if cell in self.on_way or len(rows) == 1:
+            return [_Branches(children, _Step(cell, rows, True)), _Leaving(cell)]
         far = [child for child in children if self._at_far_end(cell, child)]
         near = [child for child in children if child not in far]
         outward, back = there_and_back(len(rows), not far, self._long(rows))
         near_first = rows[::-1]
-        there = [_Step(cell, near_first[outward], False, int(near_first[back[0]]))] if len(outward) else []
-        return [near, *there, far, _Step(cell, near_first[back], len(back) == len(rows))]
+        last = _Step(cell, near_first[back], len(back) == len(rows))
+        if last.through:
+            return [_Branches(near), _Branches(far, last), _Leaving(cell)]
+        there = _Step(cell, near_first[outward], False, int(near_first[back[0]]))
+        return [_Branches(near), there, _Branches(far), last, _Leaving(cell)]
 
     def _long(self, rows: Ints) -> bool:
         """Whether rows are so long that a travel past all of them is little against their thread."""
@@ -233,6 +263,45 @@ class Router:
 
         return min(branches, key=far)
 
+    def _branched(self, task: _Branches, at: Floats) -> list[_Task]:
+        """What is sewn next of branches and of the rows they hang on, in order."""
+        left, then = task.cells, task.then
+        if not left:
+            return [] if then is None else [then]
+        parts = self._as_way(then, left, float(at[0])) if then is not None else None
+        if then is not None and parts is not None:
+            there, last = (_Step(then.cell, then.rows[:1], True, part=part) for part in parts)
+            rest = [_Step(then.cell, then.rows[1:], True)] if len(then.rows) > 1 else []
+            return [there, _Branches(left), last, *rest]
+        cell = self._next(left, at) if len(left) > 1 else left[0]
+        return [*self._todo(cell), _Branches([one for one in left if one != cell], then)]
+
+    def _as_way(
+        self, step: _Step, branches: list[int], at: float
+    ) -> tuple[tuple[float, float], tuple[float, float]] | None:
+        """The two parts, from and to, in which the first row of a step is better sewn than after the branches on it.
+
+        It is the way from x = ``at`` to them if they hang on its other end. What is left of it there is sewn after
+        them, so that what leads to them and back lies under it, and ends where the row that follows it is beside it.
+        ``None`` if it is better sewn after them.
+        """
+        if any(branch in self.on_way for branch in branches):
+            return None
+        left, right = self.pieces.left, self.pieces.right
+        own = step.rows[0]
+        onward = step.rows[1] if len(step.rows) > 1 else self.parent[step.cell].theirs
+        rightward = at - left[own] < right[own] - at
+        sign = 1.0 if rightward else -1.0
+        first, last = (left, right) if rightward else (-right, -left)
+        near, far = float(first[own]), float(last[own])
+        theirs = [self.parent[branch].mine for branch in branches]
+        stop = min(float(first[theirs].min()), far - LAST_PART, float(last[onward]) - SHORTEST)
+        if stop < first[onward] or (last[theirs] <= stop).any():
+            return None
+        if abs(sign * at - near) + WORTH_A_ROW + 2 * (far - stop) > stop - sign * at:
+            return None
+        return (sign * near, sign * (stop + SHORTEST)), (sign * far, sign * stop)
+
     def legs(self) -> list[Leg]:
         """Every row with the travel to it."""
         found: list[Leg] = []
@@ -241,29 +310,29 @@ class Router:
         here = int(self.position[row, 0])
         at = np.array([np.clip(self.entry[0], self.pieces.left[row], self.pieces.right[row]), self.y[row]])
         waypoints = [at]
-        stack: list[_Step | list[int]] = [[self.root]]
+        stack: list[_Task] = [_Branches([self.root])]
         while stack:
-            step = stack.pop()
-            if isinstance(step, list):
-                if step:
-                    cell = self._next(step, waypoints[-1]) if len(step) > 1 else step[0]
-                    stack += [[one for one in step if one != cell], *reversed(self._todo(cell))]
+            task = stack.pop()
+            if isinstance(task, _Branches):
+                stack += reversed(self._branched(task, waypoints[-1]))
+                continue
+            if isinstance(task, _Leaving):
+                link = self.parent[task.cell]
+                through = self._through(float(waypoints[-1][0]), link.mine, link.theirs)
+                waypoints.append(np.array([through, self.y[link.theirs]]))
+                here, row = link.other, link.theirs
                 continue
             go_on()
-            waypoints += self._descend(waypoints[-1], here, row, step.cell, int(step.rows[0]))
-            rows, start, stop, goal = self._suited(step, float(waypoints[-1][0]))
-            if rows[0] != step.rows[0]:  # onto the row that is sewn first, then along it
+            waypoints += self._descend(waypoints[-1], here, row, task.cell, int(task.rows[0]))
+            rows, start, stop, goal = self._suited(task, float(waypoints[-1][0]))
+            if rows[0] != task.rows[0]:  # onto the row that is sewn first, then along it
                 waypoints.append(np.array([self._inside(float(waypoints[-1][0]), int(rows[0])), self.y[rows[0]]]))
             waypoints.append(np.array([start[0], self.y[rows[0]]]))
             legs, end = self._finished(np.array(waypoints), rows, start, stop, goal)
             found += legs
             self.sewn[rows] = True
-            here, row = step.cell, int(rows[-1])
+            here, row = task.cell, int(rows[-1])
             waypoints = [np.array([end, self.y[row]])]
-            if step.onward is None and step.cell != self.root:
-                link = self.parent[step.cell]
-                waypoints.append(np.array([self._through(end, link.mine, link.theirs), self.y[link.theirs]]))
-                here, row = link.other, link.theirs
         return found
 
     def _suited(self, step: _Step, at: float) -> tuple[Ints, Floats, Floats, float]:
@@ -272,6 +341,9 @@ class Router:
         Begun on the side with the shorter way to it and from the other end onwards.
         """
         left, right = self.pieces.left, self.pieces.right
+        if step.part is not None:
+            start, stop = np.array(step.part)[:, None]
+            return step.rows, start, stop, float(stop[0])
         best: tuple[float, tuple[Ints, Floats, Floats, float]] | None = None
         for from_right in (False, True):
             rows = step.rows
