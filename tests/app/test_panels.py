@@ -283,6 +283,31 @@ def test_an_object_is_renamed_and_gets_another_thread(crest_user: User) -> None:
     assert "1015" in {t.code for t in crest_user.design.brief.threads}
 
 
+def test_a_border_gets_a_thread_of_its_own_in_one_step(crest_user: User) -> None:
+    crest_user.select("Sky")
+    assert crest_user.window.findChild(QPushButton, "borderThread") is None
+    crest_user.document.edit("Border", pin(crest_user.design, {crest_user.object("Sky").id}, "border", "satin"))
+    crest_user.settle()
+    before = crest_user.object("Sky").thread
+    crest_user.click("borderThread")
+    picker = crest_user.window.findChild(ThreadPicker)
+    assert picker is not None
+    crest_user.bot.keyClicks(picker.search, "slate")
+    crest_user.keys(picker, Qt.Key.Key_Return)
+    crest_user.settle()
+    rim, sky = crest_user.object("Sky border"), crest_user.object("Sky")
+    assert (
+        rim.thread == "1015" and sky.thread == before and isinstance(sky.cover, Fill) and sky.cover.border == "none"
+    )
+    assert crest_user.document.selection == {rim.id} and count(crest_user, "Sky border") > 50
+    names = [item.name for item in crest_user.design.objects]
+    assert names.index("Sky border") == names.index("Sky") + 1
+    crest_user.document.undo()
+    crest_user.settle()
+    assert crest_user.object("Sky").cover.border == "satin"  # type: ignore[attr-defined]
+    assert "Sky border" not in {item.name for item in crest_user.design.objects}
+
+
 def test_all_pins_are_released_at_once(crest_user: User) -> None:
     crest_user.select("Tower wall", "Sky")
     crest_user.click("releasePins")

@@ -31,13 +31,15 @@ from jontel.app.panels.underlay import BeneathEditor, PassEditor, change_passes,
 from jontel.app.picker import pick_thread
 from jontel.app.session import Document
 from jontel.app.tools.base import Tool
-from jontel.design import Area, StitchObject, Thread, resolve
+from jontel.design import Area, Design, StitchObject, Thread, resolve
 from jontel.design.edits import change_objects, release_pins, use_thread
 from jontel.design.figures import FigureValues, figure_kind
 from jontel.design.kinds import COVERS, CoverTraits, Kind, Underlay, kind_name, kind_of, traits_of
+from jontel.design.kinds.fill import FillRecipe
 from jontel.design.units import format_length
 from jontel.design.words import grouped, many, minutes
 from jontel.shaping.figures import live_figure
+from jontel.shaping.kinds import border_apart
 
 Editor = (
     ControlsEditor
@@ -430,6 +432,10 @@ class StitchPanel(Panel):
                 self._page.addWidget(label(f"ALL {traits_of(item.cover).title.upper()} OBJECTS", "section"))
             prefix = f"{kind_name(item.cover)}-" if number else ""
             self._edit_with(ControlsEditor(document, drawers_of(item), self.theme, self.unit, prefix))
+        if bordered(document.design, items):
+            apart = button("Border in another thread…", "borderThread", self._pick_border_thread)
+            apart.setToolTip("The border becomes an object of its own, sewn in the thread you choose")
+            self._page.addWidget(apart)
 
     def _change(self, words: str, change: Callable[[StitchObject], StitchObject]) -> None:
         if self.document is not None:
@@ -478,18 +484,39 @@ class StitchPanel(Panel):
             self._change("Rename", lambda item: replace(item, name=words))
 
     def _pick_thread(self) -> None:
-        if self.document is None or not self.document.selected():
+        def take(document: Document, thread: Thread) -> None:
+            made = use_thread(document.history.design, document.selection, thread)
+            document.edit(f"Use {thread.name}", made)
+
+        self._offer_threads(self.thread_button, take)
+
+    def _pick_border_thread(self) -> None:
+        """A border in a thread of its own is an object of its own, whose place in the order can be chosen."""
+
+        def take(document: Document, thread: Thread) -> None:
+            made, ids = border_apart(document.history.design, document.selection, None)
+            document.edit(f"Border in {thread.name}", use_thread(made, ids, thread))
+            document.select(ids)
+
+        asked = self.findChild(QWidget, "borderThread")
+        assert asked is not None
+        self._offer_threads(asked, take)
+
+    def _offer_threads(self, below: QWidget, take: Callable[[Document, Thread], None]) -> None:
+        """Offer threads below a control, those most like the selected object's first."""
+        document = self.document
+        if document is None or not document.selected():
             return
-        design = self.document.design
+        design = document.design
+        like = design.thread(document.selected()[0].thread)
+        place = below.mapToGlobal(below.rect().bottomLeft())
+        pick_thread(self, place, like, lambda thread: take(document, thread), design.brief.threads)
 
-        def take(thread: Thread) -> None:
-            if self.document is not None:
-                made = use_thread(self.document.history.design, self.document.selection, thread)
-                self.document.edit(f"Use {thread.name}", made)
 
-        like = design.thread(self.document.selected()[0].thread)
-        below = self.thread_button.mapToGlobal(self.thread_button.rect().bottomLeft())
-        pick_thread(self, below, like, take, design.brief.threads)
+def bordered(design: Design, items: tuple[StitchObject, ...]) -> bool:
+    """Whether the cover of any of ``items`` has a border."""
+    whole = (resolve(item, design.ground_for(item)).cover for item in items)
+    return any(isinstance(cover, FillRecipe) and cover.border != "none" for cover in whole)
 
 
 def _figure_of(items: tuple[StitchObject, ...]) -> FigureValues | None:
