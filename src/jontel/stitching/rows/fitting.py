@@ -13,6 +13,8 @@ from jontel.stitching.stitches import SHORTEST
 
 CUT = 0.04
 """Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
+ON_ROW = 0.01
+"""Needle points whose rows differ by more than this, mm, are not on the same one."""
 BESIDE_ROW, STEP_BACK = 3.0, 0.6
 """A way no farther from a row than the first, mm, is beside it; it may leave the row so much earlier."""
 OVER_RIM = 0.18
@@ -106,4 +108,7 @@ def bent(points: Floats, frame: Frame) -> Floats:
         points, cloth = np.insert(points, at, middle[cuts], axis=0), np.insert(cloth, at, bend[cuts], axis=0)
         fresh = watched[cuts] + np.arange(len(cuts))
         watched = np.unique(np.concatenate([fresh, fresh + 1]))
-    return cloth
+    middle = (points[1:] + points[:-1]) / 2
+    off = frame.back(middle) - (cloth[1:] + cloth[:-1]) / 2
+    off[np.abs(np.diff(points[:, 1])) > ON_ROW] = 0.0
+    return cloth + (np.vstack([off, off[-1:]]) + np.vstack([off[:1], off])) / 4

@@ -32,7 +32,11 @@ from jontel.stitching.stitches import SHORTEST
 
 EVEN = 0.8
 """Where no place wants fewer than this part of the densest rows, all of them run through."""
-CLOSING = 1.5
+FEW, UNEVEN, CLOSEST = 5, 0.98, 0.97
+"""Where all rows run through, they are laid so near to each other that no more than so many percent of the places
+want them nearer, and by this part closer still, since stitches are straight and rows are not; but not so near that
+their mean is less than the third part of what is asked."""
+CLOSING = 1.4
 """Over about this length, mm, the rows beside two that have run out close up."""
 EARLY = 0.6
 """By this part of ``CLOSING`` the rows beside them begin to close up before two run out."""
@@ -173,9 +177,9 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     near = shapely.contains_xy(room, spots)
     if not near.any():
         return style.spacing, None
-    least, few, most = (float(one) for one in np.percentile(apart[near], (0.5, 20, 99.5)))
+    least, few, most = (float(one) for one in np.percentile(apart[near], (0.5, FEW, 99.5)))
     if least >= EVEN * most:
-        return max(few, 0.9 * style.spacing), None
+        return max(UNEVEN * few, CLOSEST / float(np.mean(1 / apart[near]))), None
     across = apart.reshape(u.shape)
     if style.opened is not None and (np.ptp(across, axis=1) < SAME * across.mean(axis=1)).all():
         return _through(across.mean(axis=1), columns, down, frame)
