@@ -9,8 +9,9 @@ STAMP := $(VENV)/.ready
 demo: $(STAMP)
 	@$(BIN)/jontel demo
 
+# One thread of linear algebra for each worker: more would wait for each other on the cores that the workers share.
 test: $(STAMP)
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
+	OPENBLAS_NUM_THREADS=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n auto
 
 lint: $(STAMP)
 	$(BIN)/ruff check .
