@@ -310,3 +310,23 @@ def test_the_track_is_painted_anew_when_what_it_shows_changes(crest_user: User) 
     crest_user.document.show_moment(300)
     moved = seen()
     assert len({first, chosen, zoomed, moved}) == 4
+
+
+def test_narrow_blocks_have_the_colours_of_their_threads(user: User) -> None:
+    small = [(Area(box_path(2.6 * k, 80.0, 2.2, 2.2)), Fill()) for k in range(12)]
+    design = design_of((Area(box_path(0, 0, 70, 70)), Fill()), *small)
+    first, other = design.brief.threads[0].code, design.brief.threads[1].code
+    objects = [replace(item, thread=other if k > 6 else first) for k, item in enumerate(design.objects)]
+    user.open(replace(design, objects=tuple(objects)))
+    track, sewn = user.window.transport.track, user.document.sewn
+    assert sewn is not None
+    image = track.grab().toImage()
+    seen = 0
+    for share in sewn.shares[1:]:
+        box = track.block(share)
+        x = int(np.ceil(box.left()))
+        if box.width() < 3.0 and x + 1 <= box.right():  # a bar that covers a whole pixel
+            seen += 1
+            for y in (BLOCKS + 4, BLOCKS + TALL // 2, BLOCKS + TALL - 2):
+                assert image.pixelColor(x, y).name() == sewn.plan.threads[share.thread].colour.lower()
+    assert seen >= 4 and len({share.thread for share in sewn.shares[1:]}) == 2

@@ -7,7 +7,7 @@ from operator import is_
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from jontel.app.cloth.ink import paint_lines
@@ -19,6 +19,7 @@ from jontel.app.theme import LIGHT, Theme, font
 from jontel.app.whatif import WhatIf
 from jontel.design.order import Step
 from jontel.design.steps import members
+from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import Share
 from jontel.sewing.gathering import resewn
@@ -36,6 +37,8 @@ LEAST_WORDS = 30.0
 """Between two stops nearer than this, px, there is no room for the first one's words."""
 AFTER_CLOTH = 30
 """The track follows so many ms after the stitches, when the cloth has shown them."""
+FINE = 4
+"""Narrow blocks end within so many parts of a pixel."""
 NEAREST = 60.0
 """Pixels a second at most: single stitches at 800 a minute are then 4.5 px apart."""
 
@@ -263,25 +266,35 @@ class NeedleTrack(QWidget):
                 painter.drawText(QPointF(x + 3, 16), words)
 
     def _blocks(self, painter: QPainter, sewn: Sewn) -> None:
-        """The narrow ones as plain bars all at once, thread by thread; the others one by one."""
+        """The narrow ones as plain bars all at once; the others one by one."""
         chosen, top = self.document.selection if self.document else frozenset[int](), self._top
         at = EDGE + (sewn.estimate.starts - self._from) * self.scale()
         left, right = at[:-1], np.maximum(at[1:] - 1, at[:-1] + LEAST)
         seen = (right >= 0) & (left <= self.width())
         selected = np.isin(sewn.plan.tally.owners, list(chosen))
         bars = seen & (right - left < NARROW) & ~selected
-        threads = sewn.plan.tally.threads
-        painter.setPen(Qt.PenStyle.NoPen)
-        for thread in np.unique(threads[bars]).tolist():
-            painter.setBrush(QColor(sewn.plan.threads[thread].colour))
-            mine = bars & (threads == thread)
-            spans = zip(left[mine].tolist(), right[mine].tolist(), strict=True)
-            painter.drawRects([QRectF(first, top, last - first, TALL) for first, last in spans])
+        if bars.any():
+            colours = np.array([thread.rgb for thread in sewn.plan.threads])[sewn.plan.tally.threads[bars]]
+            self._bars(painter, left[bars], right[bars], colours)
         for number in np.flatnonzero(seen & ~bars).tolist():
-            self._block(painter, sewn, sewn.shares[number], bool(selected[number]))
+            first, last = float(left[number]), float(right[number])
+            box = QRectF(first, top, last - first, TALL)
+            self._block(painter, sewn, sewn.shares[number], box, bool(selected[number]))
 
-    def _block(self, painter: QPainter, sewn: Sewn, share: Share, chosen: bool) -> None:
-        box = self.block(share)
+    def _bars(self, painter: QPainter, left: Floats, right: Floats, colours: Ints) -> None:
+        """Bars from ``left`` to ``right`` (n,), in order, of ``colours`` (n, 3): one row of pixels, drawn out."""
+        density = self.devicePixelRatioF()
+        wide = math.ceil(self.width() * density)
+        x = (np.arange(wide * FINE) + 0.5) / (FINE * density)
+        bar = np.searchsorted(left, x, side="right") - 1
+        on = np.flatnonzero((bar >= 0) & (x < right[bar]))
+        row = np.zeros((wide * FINE, 4))
+        row[on] = np.column_stack([colours, np.full(len(colours), 255)])[bar[on]]
+        pixels = row.reshape(wide, FINE, 4).mean(axis=1).round().astype(np.uint8)
+        image = QImage(pixels.tobytes(), wide, 1, 4 * wide, QImage.Format.Format_RGBA8888_Premultiplied)
+        painter.drawImage(QRectF(0, self._top, wide / density, TALL), image)
+
+    def _block(self, painter: QPainter, sewn: Sewn, share: Share, box: QRectF, chosen: bool) -> None:
         colour = QColor(sewn.plan.threads[share.thread].colour)
         painter.setPen(pen(colour.darker(130)) if not chosen else pen(self.theme.colour("accent"), 2.4))
         painter.setBrush(colour)
@@ -318,14 +331,14 @@ class NeedleTrack(QWidget):
                 painter.setPen(self.theme.colour("ink"))
                 words = painter.fontMetrics().elidedText(step.name, Qt.TextElideMode.ElideRight, int(room.width()))
                 painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
-        entries, low = sewn.entries, self._top + TALL
+        low = self._top + TALL
+        objects = self.document.design.objects if self.document is not None else ()
+        stranded = [item.id for item in objects if item.strand is not None]
         painter.setPen(pen(self.theme.colour("accent"), 2.2))
-        for share in sewn.shares:
-            known = entries.get(share.object)
-            if known is not None and known[0].item.strand is not None:
-                box = self.block(share)
-                joined = sewn.plan.pieces[share.number].around.cut_after
-                painter.drawLine(QLineF(box.left(), low + 1, box.right() - (3 if joined else -2), low + 1))
+        for share in (sewn.shares[k] for k in np.flatnonzero(np.isin(sewn.plan.tally.owners, stranded)).tolist()):
+            box = self.block(share)
+            joined = sewn.plan.pieces[share.number].around.cut_after
+            painter.drawLine(QLineF(box.left(), low + 1, box.right() - (3 if joined else -2), low + 1))
 
     def _marks(self, painter: QPainter, sewn: Sewn) -> None:
         """Trims below the blocks, thread changes across them, stops as amber signs."""
@@ -341,7 +354,7 @@ class NeedleTrack(QWidget):
         painter.setFont(font(7.2))
         painter.setPen(pen(self.theme.colour("amber"), 1.4))
         stops = [(self.x_of(sewn.estimate.at(row)), words) for row, words in plan.stops.items()]
-        for (x, words), (following, _) in pairwise([*stops, (math.inf, "")]):
+        for (x, words), (following, _) in pairwise([*stops, (float(self.width()), "")]):
             painter.setBrush(self.theme.colour("amber_soft"))
             sign = QPolygonF(
                 [QPointF(x + dx, low + 9 + dy) for dx, dy in ((-3, -6), (3, -6), (6, 0), (3, 6), (-3, 6), (-6, 0))]
