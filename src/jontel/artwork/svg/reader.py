@@ -38,6 +38,8 @@ LARGEST_MM = 2_000.0
 DEEPEST = 60
 """Elements that use each other are followed so deep."""
 MOST_ELEMENTS = 60_000
+HOPELESS = 100
+"""Templates that stand for so many times as many elements are refused at once: what is hidden of them is in that."""
 PAINTED = SHAPES | {"g", "a", "switch", "svg", "use", "text", "image"}
 """Elements that paint something where they stand."""
 MOST_PICTURES = 12
@@ -89,6 +91,8 @@ class _Reader:
 
     def drawing(self) -> Drawing:
         """All that is painted."""
+        if self._unfolded(self.root, {}) > HOPELESS * MOST_ELEMENTS:
+            raise self._too_much()
         style = style_of(self.declared[self.root], Style())
         box = box_of(style.get("viewBox", ""))
         place = self._size(style, box)
@@ -107,6 +111,18 @@ class _Reader:
             self.counts["shape that is seen through came in as on white: too much lies under it"] += plain
         notes = tuple(f"{count} × {sentence}." for sentence, count in self.counts.items())
         return Drawing(tuple(drawn_from(pieces)), wide, high, notes, "svg")
+
+    def _too_much(self) -> CannotRead:
+        return CannotRead(f"{self.name} draws over {MOST_ELEMENTS:,} shapes by templates; simplify it and try again.")
+
+    def _unfolded(self, element: ElementTree.Element, known: dict[ElementTree.Element, int]) -> int:
+        """How many elements are painted at most where ``element`` stands, with those of templates of templates."""
+        if element not in known:
+            known[element] = 1  # what is inside itself paints nothing more
+            found = 1 + sum(self._unfolded(child, known) for child in element if local(child) in PAINTED)
+            target = self.named.get(link_of(self.declared[element])) if local(element) == "use" else None
+            known[element] = found + (self._unfolded(target, known) if target is not None else 0)
+        return known[element]
 
     def _size(self, style: Style, box: tuple[float, float, float, float] | None) -> View:
         """The size of the drawing, pixels; what it does not say follows from its view box. Raises ``CannotRead``."""
@@ -144,9 +160,7 @@ class _Reader:
         go_on()
         self.elements += 1
         if self.elements > MOST_ELEMENTS:
-            raise CannotRead(
-                f"{self.name} draws over {MOST_ELEMENTS:,} shapes by templates; simplify it and try again."
-            )
+            raise self._too_much()
         style = style_of(self.declared[element], above)
         if style.said("display") == "none" or (style.part("opacity") <= HARDLY_SEEN and not self.cutting):
             return []
