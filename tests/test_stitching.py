@@ -561,6 +561,10 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
         ("M0 0 L0.5 0 L-27.5 13.3 C-27.5 29 -27.5 0 -19 0", 0.8),  # its legs cannot share one column
         ("M0 0 C0 0 0 1 0 0 L0 1 L1 0 L0 0", 8.0),  # legs far shorter than they are wide
         ("M0 0 C0 0 0 0 1 0 L0 1 L0 0 L0 -3", 3.0),  # two that follow each other do not touch
+        (
+            "M0 0 C0 5.473 0.18 -25.094 5.473 0 L5.473 0.35 C0.18 -23.924 16.751 -27.264 13.615 16.751",
+            6.107,
+        ),  # one comes back past the end of the other, beyond open cloth
     ],
 )
 @pytest.mark.parametrize("ground", ["Woven twill", "Pique knit"])

@@ -10,6 +10,7 @@ from jontel.design.ground import EdgesRecipe
 from jontel.design.kinds import Underlay
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.geometry.columns import Rails, all_covered
+from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import Floats, lengths
 from jontel.geometry.region import polygons_of
 from jontel.stitching.automatic import column_underlay
@@ -57,21 +58,26 @@ def sew_columns(
         for leg, bed in enumerate(beds):
             if leg:
                 go_along(beds[leg - 1], needle, beds[leg - 1].middle[-1])  # to the corner at which this one begins
+                _round_the_corner(beds, leg, needle, beds[leg].middle[0])
             sew_underlay(passes, ColumnBed(bed), needle)
         for leg in range(len(beds) - 1, -1, -1):
             if leg < len(beds) - 1:
-                _round_the_corner(beds, leg, needle)
+                _round_the_corner(beds, leg, needle, beds[leg].middle[-1])
             go_along(beds[leg], needle, beds[leg].middle[0])
         for leg, rails in enumerate(legs):
             begins, ends = number + leg == 0, number == len(lines) - 1 and leg == len(legs) - 1
             sides = sides_of(rails, entry if begins else None, exit_ if ends else None)
             if leg:
-                _round_the_corner(legs, leg, needle)
+                _round_the_corner(legs, leg, needle, rails.middle[0])
             sew_layers(rails, recipe, needle, sides)
 
 
-def _round_the_corner(legs: Sequence[Rails], leg: int, needle: Needle) -> None:
-    """Travel from the leg that was sewn to the next one, where the straight way would leave all of them by much."""
+def _round_the_corner(legs: Sequence[Rails], leg: int, needle: Needle, corner: Floats) -> None:
+    """Travel from the leg that was sewn to the next one, where the straight way would leave all of them by much.
+
+    It leads to the place nearest to the needle, or to the ``corner`` at which they meet where that is the shorter
+    way: a leg that comes back may pass the needle beyond open cloth.
+    """
     assert needle.at is not None
     to = legs[leg].middle[legs[leg].nearest(needle.at)]
     way = shapely.LineString([needle.at, to])
@@ -79,7 +85,9 @@ def _round_the_corner(legs: Sequence[Rails], leg: int, needle: Needle) -> None:
         cloth = polygons_of(all_covered(legs))
         if not shapely.covers(cloth.buffer(ROUNDED), way):
             far = [part.distance(shapely.Point(needle.at)) + part.distance(shapely.Point(to)) for part in cloth.geoms]
-            go(cloth.geoms[int(np.argmin(far))], needle, to)
+            part = cloth.geoms[int(np.argmin(far))]
+            ways = [lengths(inside_path(part, needle.at, place))[-1] for place in (to, corner)]
+            go(part, needle, (to, corner)[int(np.argmin(ways))])
 
 
 def _lines_of(columns: Sequence[Rails]) -> list[list[Rails]]:
