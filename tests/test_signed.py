@@ -100,6 +100,14 @@ def test_travel_past_level_rims_and_round_notches_stays_under_rows(path: str, an
     assert exposed_travel(stitch(item)) < 4.0
 
 
+@pytest.mark.parametrize(
+    ("sign", "high", "ground"), [("N", 44.0, "Pique knit"), ("W", 28.0, "Pique knit"), ("M", 40.0, "Woven twill")]
+)
+def test_a_row_across_the_end_of_a_notch_is_travelled_along_itself(sign: str, high: float, ground: str) -> None:
+    item = StitchObject(id=1, name="it", thread="1001", shape=Area(zoo.glyph(sign, high)), cover=Fill(angle=0.0))
+    assert exposed_travel(stitch(resolve(item, find_ground(ground)))) < 1.0
+
+
 @pytest.mark.parametrize("angle", ANGLES)
 @pytest.mark.parametrize("name", ["blob 40", "blob 42", "coast", "box"])
 def test_rows_are_sewn_beside_a_row_that_was_just_sewn(name: str, angle: float) -> None:
