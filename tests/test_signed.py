@@ -101,7 +101,8 @@ def test_travel_past_level_rims_and_round_notches_stays_under_rows(path: str, an
 
 
 @pytest.mark.parametrize(
-    ("sign", "high", "ground"), [("N", 44.0, "Pique knit"), ("W", 28.0, "Pique knit"), ("M", 40.0, "Woven twill")]
+    ("sign", "high", "ground"),
+    [("N", 44.0, "Pique knit"), ("W", 28.0, "Pique knit"), ("M", 48.0, "Woven twill"), ("W", 24.0, "Woven twill")],
 )
 def test_a_row_across_the_end_of_a_notch_is_travelled_along_itself(sign: str, high: float, ground: str) -> None:
     item = StitchObject(id=1, name="it", thread="1001", shape=Area(zoo.glyph(sign, high)), cover=Fill(angle=0.0))

@@ -7,6 +7,7 @@ from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.frames import Frame
+from jontel.geometry.hatch import Intervals
 from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
@@ -22,11 +23,17 @@ OVER_RIM = 0.18
 
 
 def led_inside(
-    points: Floats, piece: Polygon, room: BaseGeometry, watch: float, travel: bool, level: bool = True
+    points: Floats,
+    piece: Polygon,
+    room: BaseGeometry,
+    watch: float,
+    under: Intervals | None = None,
+    level: bool = True,
 ) -> Floats:
     """``points`` (n, 2) with stitches longer than ``watch``, mm, that would leave ``room`` led round in ``piece``.
 
-    Travel keeps to the rows at both ends, if it may be ``level``: across others it would lie on what is sewn already.
+    Travel, ``under`` rows that are sewn later, keeps to the rows at both ends, if it may be ``level``: across others
+    it would lie on what is sewn already. Where it runs along one of them it goes wherever that does.
     Rows of a cover are so near each other that only their longest turns can leave it; travel and open rows can.
     """
     if len(points) < 2:
@@ -34,6 +41,9 @@ def led_inside(
     watched = np.flatnonzero(np.hypot(*np.diff(points, axis=0).T) > watch)
     stitches = shapely.linestrings(np.stack([points[watched], points[watched + 1]], axis=1))
     outside = watched[~shapely.covers(room, stitches)]
+    travel = under is not None
+    if under is not None and len(outside):
+        outside = outside[~_on_a_row(points[outside], points[outside + 1], under)]
     if not len(outside):
         return points
     parts: list[Floats] = []
@@ -48,6 +58,15 @@ def led_inside(
         done = k + 1
     parts.append(points[done:])
     return np.vstack(parts)
+
+
+def _on_a_row(start: Floats, stop: Floats, rows: Intervals) -> NDArray[np.bool_]:
+    """Which of the ways from ``start`` to ``stop`` (n, 2) run along a row, (n,)."""
+    y = rows.y()
+    low, high = np.minimum(start[:, 0], stop[:, 0]), np.maximum(start[:, 0], stop[:, 0])
+    on = np.abs(y - start[:, 1:]) + np.abs(y - stop[:, 1:]) < ON_ROW
+    on &= (rows.left <= low[:, None] + ON_ROW) & (rows.right >= high[:, None] - ON_ROW)
+    return np.asarray(on.any(axis=1))
 
 
 def _along_level(way: Floats, room: BaseGeometry) -> Floats:

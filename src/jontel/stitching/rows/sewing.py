@@ -16,7 +16,7 @@ from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.bed import go
-from jontel.stitching.rows.fitting import ON_ROW, Rim, bent, led_inside
+from jontel.stitching.rows.fitting import Rim, bent, led_inside
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
 from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
 from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
@@ -161,9 +161,8 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
             travel = pass_ is Layer.TRAVEL
             watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
             watch = watch if laid.host is None else min(watch, LONG_TURN)
-            led = points
-            if not (travel and _on_its_row(points, leg, laid.rows)):
-                led = led_inside(points, laid.piece, laid.room, watch, travel, level=not style.along_rim)
+            rows = laid.rows if travel else None
+            led = led_inside(points, laid.piece, laid.room, watch, rows, level=not style.along_rim)
             if travel:
                 needle.sew(rim.held(straight_run(rim.held(_along(led, frame)), HIDDEN_LENGTH)), pass_)
                 continue
@@ -177,14 +176,6 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
                 sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
             parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
             needle.sew(parted if straight else rim.held(parted, over), pass_)  # a long turn may leave it
-
-
-def _on_its_row(travel: Floats, leg: Leg, rows: Intervals) -> bool:
-    """Whether a level way (n, 2) runs along the row that is sewn next, which covers it wherever it lies."""
-    low, high = sorted((float(leg.start[0]), float(leg.stop[0])))
-    off = np.abs(travel[:, 1] - rows.y()[leg.rows[0]])
-    x = travel[:, 0]
-    return bool(len(x) > 1 and off.max() < ON_ROW and x.min() > low - SLACK and x.max() < high + SLACK)
 
 
 def _along(way: Floats, frame: Frame) -> Floats:
