@@ -269,16 +269,21 @@ def test_ends_are_set_and_stops_carry_an_instruction(crest_user: User) -> None:
     assert "Trim the backing" in crest_user.document.sewn.plan.stops.values()
 
 
+def pick_thread(user: User, name: str, words: str) -> None:
+    """Choose a thread by words from those that a button offers."""
+    user.click(name)
+    picker = user.window.findChild(ThreadPicker)
+    assert picker is not None
+    user.bot.keyClicks(picker.search, words)
+    user.keys(picker, Qt.Key.Key_Return)
+    user.settle()
+
+
 def test_an_object_is_renamed_and_gets_another_thread(crest_user: User) -> None:
     crest_user.select("Rock")
     crest_user.type("objectName", "Skerry")
     assert crest_user.object("Skerry").thread == "1020"
-    crest_user.click("objectThread")
-    picker = crest_user.window.findChild(ThreadPicker)
-    assert picker is not None
-    crest_user.bot.keyClicks(picker.search, "slate")
-    crest_user.keys(picker, Qt.Key.Key_Return)
-    crest_user.settle()
+    pick_thread(crest_user, "objectThread", "slate")
     assert crest_user.object("Skerry").thread == "1015"
     assert "1015" in {t.code for t in crest_user.design.brief.threads}
 
@@ -289,12 +294,7 @@ def test_a_border_gets_a_thread_of_its_own_in_one_step(crest_user: User) -> None
     crest_user.document.edit("Border", pin(crest_user.design, {crest_user.object("Sky").id}, "border", "satin"))
     crest_user.settle()
     before = crest_user.object("Sky").thread
-    crest_user.click("borderThread")
-    picker = crest_user.window.findChild(ThreadPicker)
-    assert picker is not None
-    crest_user.bot.keyClicks(picker.search, "slate")
-    crest_user.keys(picker, Qt.Key.Key_Return)
-    crest_user.settle()
+    pick_thread(crest_user, "borderThread", "slate")
     rim, sky = crest_user.object("Sky border"), crest_user.object("Sky")
     assert (
         rim.thread == "1015" and sky.thread == before and isinstance(sky.cover, Fill) and sky.cover.border == "none"
