@@ -110,7 +110,10 @@ class Rim:
 
 
 def bent(points: Floats, frame: Frame) -> Floats:
-    """Level needle points (n, 2) on the cloth, with more of them where stitches would cut a turning row."""
+    """Level needle points (n, 2) on the cloth, with more of them where stitches would cut a turning row.
+
+    They lie outside of its bend by half of what the stitches cut off, so that these lie on both sides of the row.
+    """
     if len(points) < 2:
         return frame.back(points)
     cloth = frame.back(points)
