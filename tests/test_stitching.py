@@ -523,6 +523,15 @@ CROOKED = (
 """An area with long thin tips: a way out of one bends twice within a safe stitch."""
 
 
+NOTCHED = (
+    "M9.231 17.109 L0.372 1.753 L-1.176 15.351 L-2.787 7.359 L-0.905 1.196 L-13.748 10.184 L-11.568 4.248 "
+    "L-10.437 0.694 L-11.289 -2.515 L-25.950 -14.340 L-12.974 -13.106 L-7.689 -14.251 L-3.279 -15.448 L0.595 -7.764 "
+    "L3.705 -9.782 L6.310 -8.342 L2.999 -2.221 L10.308 -3.786 L10.394 -0.691 L18.486 4.119 L6.888 3.806 L8.681 8.769 Z"
+)
+"""Two rows of an open pass end on both sides of a notch, nearer to each other than two spacings."""
+
+
+@example(Area(NOTCHED), 61.69321171750718, "Jersey")
 @example(Area(CROOKED), 0.0, "Fleece")
 @hypothesis_settings(max_examples=120)
 @given(random_polygons(), st.floats(-90, 90), st.sampled_from(["Woven twill", "Jersey", "Fleece", "Water"]))

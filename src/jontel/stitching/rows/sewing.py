@@ -197,8 +197,8 @@ def _leg_points(
     whole = np.vstack([frame.to(needle.at), travel]) if begun and needle.at is not None else travel
     size = float(np.hypot(*np.ptp(whole, axis=0)))
     begins = needle.at is not None and not needle.sewing and size > SHORTEST
-    far = needle.at is not None and size > 2 * style.spacing
-    if begins or (far and not _one_step(whole, laid.room, style.spacing)):
+    far = size > 2 * style.spacing or (style.spacing >= OPEN and not laid.room.covers(_straight(whole)))
+    if begins or (needle.at is not None and far and not _one_step(whole, laid.room, style.spacing)):
         tidy = bends_apart(_tidy(travel))
         yield (np.vstack([whole[:1], tidy]) if begun else tidy), Layer.TRAVEL
     number, y = rows.row[leg.rows], rows.y()[leg.rows]
@@ -238,7 +238,12 @@ def _one_step(travel: Floats, room: BaseGeometry, spacing: float) -> bool:
     ends = travel[[0, -1]]
     beside = abs(ends[1, 1] - ends[0, 1]) < 1.5 * spacing
     far = TO_NEXT if beside else ONE_STEP
-    return bool(np.hypot(*(ends[1] - ends[0])) < far and room.covers(shapely.LineString(ends)))
+    return bool(np.hypot(*(ends[1] - ends[0])) < far and room.covers(_straight(travel)))
+
+
+def _straight(travel: Floats) -> shapely.LineString:
+    """The straight way from the start of a travel (n, 2) to its end."""
+    return shapely.LineString(travel[[0, -1]])
 
 
 def _ends(laid: _Laid) -> Floats:
