@@ -531,6 +531,15 @@ NOTCHED = (
 """Two rows of an open pass end on both sides of a notch, nearer to each other than two spacings."""
 
 
+THROAT = (
+    "M6.902 0.692 L22.781 11.560 L19.220 21.408 L3.418 9.025 L-0.146 19.218 L-1.842 4.648 L-9.701 10.480 "
+    "L-7.905 3.862 L-7.347 0.625 L-1.632 -0.478 L-3.464 -2.657 L-5.843 -9.599 L-0.264 -1.477 L0.816 -4.191 "
+    "L3.624 -5.755 L14.023 -10.424 L7.568 -2.091 Z"
+)
+"""A row's end that is moved away from a short turn comes to lie in a notch."""
+
+
+@example(Area(THROAT), 73.65952366591108, "Woven twill")
 @example(Area(NOTCHED), 61.69321171750718, "Jersey")
 @example(Area(CROOKED), 0.0, "Fleece")
 @hypothesis_settings(max_examples=120)

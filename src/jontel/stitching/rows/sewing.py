@@ -152,7 +152,7 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
         if np.hypot(*(way[-1] - way[0])) > SHORTEST:
             needle.sew(rim.held(straight_run(frame.back(way), HIDDEN_LENGTH)), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
-    over = style.pull_ceiling if style.pull_percent > 0 and not straight else 0.0
+    over = style.pull_ceiling if style.pull_percent > 0 else 0.0
     open_: dict[int, list[Detour]] = {}
     count = np.bincount(np.concatenate([leg.rows for leg in legs]))
     twice = frozenset(np.flatnonzero(count > 1).tolist())
@@ -174,6 +174,9 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
                 if laid.tips or not straight:
                     sewn = rim.held(sewn, over if not straight else -MOST_OUT / 2)
                 sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
+            inside = rim.held(sewn, over) if straight else sewn
+            if inside is not sewn:  # one that was moved away from a short turn
+                sewn = kept_apart(np.vstack([behind, inside]))[len(behind) :]
             parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
             needle.sew(parted if straight else rim.held(parted, over), pass_)  # a long turn may leave it
 
