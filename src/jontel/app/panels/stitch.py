@@ -433,7 +433,7 @@ class StitchPanel(Panel):
             prefix = f"{kind_name(item.cover)}-" if number else ""
             self._edit_with(ControlsEditor(document, drawers_of(item), self.theme, self.unit, prefix))
         if bordered(document.design, items):
-            apart = button("Border in another thread…", "borderThread", self._pick_border_thread)
+            apart = button("Border in another thread…", "borderThread", lambda: self._pick_border_thread(apart))
             apart.setToolTip("The border becomes an object of its own, sewn in the thread you choose")
             self._page.addWidget(apart)
 
@@ -490,7 +490,7 @@ class StitchPanel(Panel):
 
         self._offer_threads(self.thread_button, take)
 
-    def _pick_border_thread(self) -> None:
+    def _pick_border_thread(self, below: QWidget) -> None:
         """A border in a thread of its own is an object of its own, whose place in the order can be chosen."""
 
         def take(document: Document, thread: Thread) -> None:
@@ -498,9 +498,7 @@ class StitchPanel(Panel):
             document.edit(f"Border in {thread.name}", use_thread(made, ids, thread))
             document.select(ids)
 
-        asked = self.findChild(QWidget, "borderThread")
-        assert asked is not None
-        self._offer_threads(asked, take)
+        self._offer_threads(below, take)
 
     def _offer_threads(self, below: QWidget, take: Callable[[Document, Thread], None]) -> None:
         """Offer threads below a control, those most like the selected object's first."""
