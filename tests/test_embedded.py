@@ -16,6 +16,7 @@ from jontel.geometry.region import polygons_of, region_of
 from tests.test_artwork import svg
 
 RED, BLUE = (178, 48, 47), (24, 75, 86)
+BLUE_BOX = '<rect x="20" width="5" height="5" fill="#184b56"/>'
 
 
 def picture(wide: int = 240, high: int = 120, ground: tuple[int, int, int] = (255, 255, 255)) -> str:
@@ -175,6 +176,13 @@ def test_groups_that_are_each_moved_about_their_own_box_are_read_soon() -> None:
     assert time.perf_counter() - begun < 10
     drawn = covered(drawing, RED)
     assert drawn.symmetric_difference(covered(read(plain), RED)).area < 0.05 * drawn.area
+
+
+@pytest.mark.parametrize("many", [40, 900])
+def test_a_long_chain_of_templates_leaves_the_rest_as_it_is(many: int) -> None:
+    chain = "".join(f'<g id="t{k}"><use href="#t{k + 1}"/></g>' for k in range(many))
+    drawing = read(f'<defs>{chain}<rect id="t{many}" width="3" height="3"/></defs><use href="#t0"/>{BLUE_BOX}')
+    assert covered(drawing, BLUE).area > 0
 
 
 def test_more_than_can_be_read_is_refused_where_it_is_met(monkeypatch: pytest.MonkeyPatch) -> None:

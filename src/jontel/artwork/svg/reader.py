@@ -115,13 +115,15 @@ class _Reader:
     def _too_much(self) -> CannotRead:
         return CannotRead(f"{self.name} draws over {MOST_ELEMENTS:,} shapes by templates; simplify it and try again.")
 
-    def _unfolded(self, element: ElementTree.Element, known: dict[ElementTree.Element, int]) -> int:
-        """How many elements are painted at most where ``element`` stands, with those of templates of templates."""
+    def _unfolded(self, element: ElementTree.Element, known: dict[ElementTree.Element, int], deep: int = 0) -> int:
+        """About how many elements are painted where ``element`` stands, with those of templates of templates."""
+        if deep > DEEPEST:
+            return 1
         if element not in known:
             known[element] = 1  # what is inside itself paints nothing more
-            found = 1 + sum(self._unfolded(child, known) for child in element if local(child) in PAINTED)
+            found = 1 + sum(self._unfolded(child, known, deep + 1) for child in element if local(child) in PAINTED)
             target = self.named.get(link_of(self.declared[element])) if local(element) == "use" else None
-            known[element] = found + (self._unfolded(target, known) if target is not None else 0)
+            known[element] = found + (self._unfolded(target, known, deep + 1) if target is not None else 0)
         return known[element]
 
     def _size(self, style: Style, box: tuple[float, float, float, float] | None) -> View:
