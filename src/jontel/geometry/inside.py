@@ -1,5 +1,7 @@
 """Paths that stay inside a region."""
 
+from functools import cached_property
+
 import numpy as np
 import shapely
 from shapely import LineString, Point, Polygon
@@ -14,6 +16,8 @@ AT_RIM = 3.0
 """What is nearer to the rim than this, mm, is at it."""
 MANY, FINER = 600, 0.03
 """In a polygon of so many nodes paths stay without those that are within the second, mm, of a line."""
+TOUCHES = 1e-6
+"""What lies outside by no more than this, mm, does so by rounding."""
 MARGIN = 0.3
 """How far from the rim a path keeps where it can, mm."""
 
@@ -27,46 +31,22 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     shape" (1987). Ends outside the polygon are first brought to the nearest place on it.
     """
     go_on()
-    polygon = _plain(polygon)
-    straight = LineString([start, stop])
-    if polygon.covers(straight):
-        return _inside(polygon, start, stop)
+    room = _room(polygon)
+    if room.polygon.covers(LineString([start, stop])):
+        return room.path(start, stop)
     ends = shapely.points([start, stop])
-    rooms = [one for one in _narrower(polygon) if shapely.distance(ends, one).max() < 3 * MARGIN]
-    if rooms:
-        middle = _inside(rooms[0], start, stop)
-        return np.vstack([_brought_in(polygon, start), middle, _brought_in(polygon, stop)])
-    return _inside(polygon, start, stop)
-
-
-@kept
-def _plain(polygon: Polygon) -> Polygon:
-    """A polygon that is soon asked whether it covers a path: without its finest nodes where there are many."""
-    plain = polygon if shapely.get_num_coordinates(polygon) < MANY else polygon.simplify(FINER)
-    assert isinstance(plain, Polygon)
-    shapely.prepare(plain)
-    return plain
-
-
-@kept
-def _narrower(polygon: Polygon) -> tuple[Polygon, ...]:
-    """What is left of a polygon without a margin along its rim, which hundreds of paths inside it ask for."""
-    left = polygon.buffer(-MARGIN, join_style="mitre")
-    parts = tuple(one for one in getattr(left, "geoms", [left]) if not one.is_empty)
-    shapely.prepare(parts)
-    return parts
-
-
-@kept
-def _rings(polygon: Polygon) -> tuple[LineString, ...]:
-    """The rings of a polygon as lines, outer first."""
-    return tuple(LineString(shapely.get_coordinates(ring)) for ring in (polygon.exterior, *polygon.interiors))
+    narrower = [one for one in room.narrower if shapely.distance(ends, one.polygon).max() < 3 * MARGIN]
+    if narrower:
+        middle = narrower[0].path(start, stop)
+        return np.vstack([room.brought_in(start), middle, room.brought_in(stop)])
+    return room.path(start, stop)
 
 
 def along_rim(polygon: Polygon, start: Floats, stop: Floats) -> Floats | None:
     """The shorter way (n, 2) beside one ring of a polygon; ``None`` where the two are not at the same ring."""
     ends = [Point(start), Point(stop)]
-    rings = [ring for part in _narrower(polygon) if part.area > LEAST_AREA for ring in _rings(part)]
+    rooms = [one for one in _room(polygon).narrower if one.polygon.area > LEAST_AREA]
+    rings = [ring for room in rooms for ring in room.rings]
     rings = [ring for ring in rings if max(float(ring.distance(end)) for end in ends) < AT_RIM]
     if not rings:
         return None
@@ -75,44 +55,79 @@ def along_rim(polygon: Polygon, start: Floats, stop: Floats) -> Floats | None:
 
 
 @kept
-def _wider(polygon: Polygon) -> BaseGeometry:
-    """A polygon with as much round it as rounding takes."""
-    return polygon.buffer(1e-6)
+def _room(polygon: Polygon) -> "_Room":
+    """A polygon that is soon asked for paths: without its finest nodes where there are many."""
+    plain = polygon if shapely.get_num_coordinates(polygon) < MANY else polygon.simplify(FINER)
+    assert isinstance(plain, Polygon)
+    return _Room(plain)
 
 
-def _inside(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
-    start, stop = _brought_in(polygon, start), _brought_in(polygon, stop)
-    straight = LineString([start, stop])
-    if straight.length < 1e-9 or polygon.covers(straight):
-        return np.array([start, stop])
-    rings = _rings(polygon)
-    path = [start]
-    for low, high in _outside(polygon, straight):
-        leave, back = straight.interpolate(low), straight.interpolate(high)
-        ring = min(rings, key=lambda r: r.distance(leave) + r.distance(back))
-        path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
-    path.append(stop)
-    short = shapely.LineString(shortened(polygon, np.array(path))).simplify(0.08)
-    return shapely.get_coordinates(short)
+class _Room:
+    """A polygon, and what hundreds of paths inside it ask for."""
 
+    def __init__(self, polygon: Polygon) -> None:
+        shapely.prepare(polygon)
+        self.polygon = polygon
 
-def _outside(polygon: Polygon, straight: LineString) -> list[tuple[float, float]]:
-    """From where to where along it, mm, a straight line leaves a polygon, in order.
+    @cached_property
+    def narrower(self) -> list["_Room"]:
+        """What is left of the polygon without a margin along its rim."""
+        left = self.polygon.buffer(-MARGIN, join_style="mitre")
+        return [_Room(one) for one in getattr(left, "geoms", [left]) if not one.is_empty]
 
-    What lies inside is asked for: that is found in the line's own box, a difference in all of the polygon.
-    """
-    inside = shapely.intersection(straight, _wider(polygon))
-    parts = [one for one in getattr(inside, "geoms", [inside]) if one.length > 0]
-    spans = sorted(sorted(straight.project(Point(one.coords[k])) for k in (0, -1)) for one in parts)
-    marks = [0.0, *(mark for span in spans for mark in span), straight.length]
-    return [(low, high) for low, high in zip(marks[::2], marks[1::2], strict=True) if high - low > 1e-6]
+    @cached_property
+    def rings(self) -> list[LineString]:
+        """The rings as lines, outer first."""
+        rings = (self.polygon.exterior, *self.polygon.interiors)
+        return [LineString(shapely.get_coordinates(ring)) for ring in rings]
 
+    @cached_property
+    def _edges(self) -> tuple[Floats, Floats]:
+        """Where each edge of the rings starts, and how it goes on, (n, 2) each."""
+        loops = [shapely.get_coordinates(ring) for ring in self.rings]
+        return np.vstack([one[:-1] for one in loops]), np.vstack([np.diff(one, axis=0) for one in loops])
 
-def _brought_in(polygon: Polygon, point: Floats) -> Floats:
-    if polygon.covers(Point(point)):
-        return np.asarray(point, dtype=np.float64)
-    (near,) = nearest_on(polygon, np.asarray(point)[None])
-    return np.asarray(near, dtype=np.float64)
+    def path(self, start: Floats, stop: Floats) -> Floats:
+        """The path (n, 2) between two places, which are brought onto the polygon."""
+        start, stop = self.brought_in(start), self.brought_in(stop)
+        straight = LineString([start, stop])
+        if straight.length < 1e-9 or self.polygon.covers(straight):
+            return np.array([start, stop])
+        path = [start]
+        for low, high in self._outside(start, stop):
+            leave, back = straight.interpolate(low), straight.interpolate(high)
+            ring = min(self.rings, key=lambda r: r.distance(leave) + r.distance(back))
+            path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
+        path.append(stop)
+        short = shapely.LineString(shortened(self.polygon, np.array(path))).simplify(0.08)
+        return shapely.get_coordinates(short)
+
+    def _outside(self, start: Floats, stop: Floats) -> list[tuple[float, float]]:
+        """From where to where along it, mm, a straight line leaves the polygon, in order.
+
+        It is cut where it meets an edge, and each piece lies inside or outside by its middle.
+        """
+        step, (begins, edges) = stop - start, self._edges
+        across = step[0] * edges[:, 1] - step[1] * edges[:, 0]
+        off = begins - start
+        with np.errstate(divide="ignore", invalid="ignore"):
+            along = (off[:, 0] * edges[:, 1] - off[:, 1] * edges[:, 0]) / across
+            on_edge = (off[:, 0] * step[1] - off[:, 1] * step[0]) / across
+        met = along[(across != 0) & (on_edge > -TOUCHES) & (on_edge < 1 + TOUCHES) & (along > 0) & (along < 1)]
+        marks = np.unique(np.concatenate([[0.0], met, [1.0]]))
+        size = float(np.hypot(*step))
+        marks = marks[np.append(True, np.diff(marks) * size > TOUCHES)]
+        middles = start + (marks[:-1, None] + marks[1:, None]) / 2 * step
+        out = shapely.distance(self.polygon, shapely.points(middles)) > TOUCHES
+        turns = np.flatnonzero(np.diff(np.concatenate([[False], out, [False]])))
+        return [(float(marks[low] * size), float(marks[high] * size)) for low, high in turns.reshape(-1, 2)]
+
+    def brought_in(self, point: Floats) -> Floats:
+        """The place of the polygon nearest to ``point``."""
+        if self.polygon.covers(Point(point)):
+            return np.asarray(point, dtype=np.float64)
+        (near,) = nearest_on(self.polygon, np.asarray(point)[None])
+        return np.asarray(near, dtype=np.float64)
 
 
 def nearest_on(shape: BaseGeometry, points: Floats) -> Floats:

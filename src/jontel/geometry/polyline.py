@@ -112,7 +112,7 @@ def _polyline(drawn: _Drawn, points: dict[int, list[Floats]]) -> Polyline | None
     is_joint = np.zeros(len(xy), dtype=bool)
     is_joint[np.concatenate([[0], np.cumsum(counts)])] = True
     keep = np.ones(len(xy), dtype=bool)
-    keep[1:] = np.hypot(*np.diff(xy, axis=0).T) > 1e-6
+    keep[1:] = np.hypot(*(xy[1:] - xy[:-1]).T) > 1e-6
     xy, is_joint = xy[keep], is_joint[keep]
     closed = drawn.closed
     if closed and len(xy) > 1 and np.hypot(*(xy[0] - xy[-1])) <= 1e-6:
@@ -139,7 +139,7 @@ def turns(xy: Floats, closed: bool) -> Floats:
 def lengths(xy: Floats) -> Floats:
     """Distance along ``xy`` (n, 2) at each point, starting at 0, shape (n,)."""
     out = np.zeros(len(xy))
-    np.cumsum(np.hypot(*np.diff(xy, axis=0).T), out=out[1:])
+    np.cumsum(np.hypot(*(xy[1:] - xy[:-1]).T), out=out[1:])
     return out
 
 
@@ -151,7 +151,7 @@ def moved(xy: Floats, matrix: Matrix) -> Floats:
 
 def distinct(xy: Floats) -> Floats:
     """The points of ``xy`` (n, 2) without those that repeat the one before."""
-    return np.asarray(xy[np.append(True, np.hypot(*np.diff(xy, axis=0).T) > 1e-6)])
+    return np.asarray(xy[np.append(True, np.hypot(*(xy[1:] - xy[:-1]).T) > 1e-6)])
 
 
 def at_lengths(xy: Floats, where: Floats, along: Floats | None = None) -> Floats:
@@ -180,7 +180,7 @@ def start_at(line: Polyline, along: float) -> Polyline:
     xy = np.vstack([first, loop[index:], loop[1:index]])
     corner = np.concatenate([[False], line.corner[index:], line.corner[:1], line.corner[1:index]])
     keep = np.ones(len(xy), dtype=bool)
-    keep[1:] = np.hypot(*np.diff(xy, axis=0).T) > 1e-6
+    keep[1:] = np.hypot(*(xy[1:] - xy[:-1]).T) > 1e-6
     keep[-1] &= bool(np.hypot(*(xy[-1] - xy[0])) > 1e-6)
     return Polyline(xy[keep], True, corner[keep])
 

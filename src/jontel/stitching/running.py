@@ -91,7 +91,7 @@ def long_enough(xy: Floats, least: float) -> NDArray[np.int64]:
 
 def split_long(xy: Floats, limit: float) -> Floats:
     """``xy`` with points added so that no two are more than ``limit`` apart."""
-    size = np.hypot(*np.diff(xy, axis=0).T)
+    size = np.hypot(*(xy[1:] - xy[:-1]).T)
     if len(xy) < 2 or size.max() <= limit:
         return xy
     pieces = np.maximum(1, np.ceil(size / limit)).astype(np.int64)
@@ -104,9 +104,7 @@ def split_long(xy: Floats, limit: float) -> Floats:
 def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
     """Needle points along a polyline whose bends are all needle points."""
     path = _without_crowded_bends(distinct(path))
-    if len(path) < 2:
-        return path
-    return run_points(Polyline(path, False, np.ones(len(path), dtype=bool)), length)
+    return path if len(path) < 2 else merge_short(split_long(path, length))
 
 
 def _without_crowded_bends(path: Floats) -> Floats:

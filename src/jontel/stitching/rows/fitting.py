@@ -7,7 +7,7 @@ from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.geometry.frames import Frame
-from jontel.geometry.hatch import Intervals
+from jontel.geometry.hatch import Intervals, Ints
 from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
@@ -22,42 +22,44 @@ OVER_RIM = 0.18
 """Needle points farther outside than this, mm, are brought back to the rim."""
 
 
-def led_inside(
-    points: Floats,
-    piece: Polygon,
-    room: BaseGeometry,
-    watch: float,
-    under: Intervals | None = None,
-    level: bool = True,
-) -> Floats:
-    """``points`` (n, 2) with stitches longer than ``watch``, mm, that would leave ``room`` led round in ``piece``.
+def leaving_stitches(points: Floats, which: Ints, room: BaseGeometry) -> Ints:
+    """Which of the stitches that begin at the ``which`` (m,) of ``points`` (n, 2) leave ``room``."""
+    stitches = shapely.linestrings(np.stack([points[which], points[which + 1]], axis=1))
+    answer: Ints = which[~shapely.covers(room, stitches)]
+    return answer
 
-    Travel, ``under`` rows that are sewn later, keeps to the rows at both ends, if it may be ``level``: across others
-    it would lie on what is sewn already. Where it runs along one of them it goes wherever that does.
-    Rows of a cover are so near each other that only their longest turns can leave it; travel and open rows can.
+
+def led_inside(points: Floats, piece: Polygon, room: BaseGeometry, under: Intervals, level: bool = True) -> Floats:
+    """Travel (n, 2) ``under`` rows that are sewn later, its stitches that leave ``room`` led round in ``piece``.
+
+    It keeps to the rows at both ends, if it may be ``level``: across others it would lie on what is sewn already.
+    Where it runs along one of them it goes wherever that does.
     """
     if len(points) < 2:
         return points
-    watched = np.flatnonzero(np.hypot(*np.diff(points, axis=0).T) > watch)
-    stitches = shapely.linestrings(np.stack([points[watched], points[watched + 1]], axis=1))
-    outside = watched[~shapely.covers(room, stitches)]
-    travel = under is not None
-    if under is not None and len(outside):
+    outside = leaving_stitches(points, np.flatnonzero((points[1:] != points[:-1]).any(axis=1)), room)
+    if len(outside):
         outside = outside[~_on_a_row(points[outside], points[outside + 1], under)]
-    if not len(outside):
-        return points
     parts: list[Floats] = []
     done = 0
     for k in outside.tolist():
-        parts.append(points[done : k + 1])
         way = inside_path(piece, points[k], points[k + 1])
-        if travel and level:
+        if level:
             way = _along_level(_along_level(way, room)[::-1], room)[::-1]
-        way = way[1:-1]
-        parts.append(way if travel else way[_far_from(way, points[k], points[k + 1])])
+        parts += [points[done : k + 1], way[1:-1]]
         done = k + 1
-    parts.append(points[done:])
-    return np.vstack(parts)
+    return np.vstack([*parts, points[done:]])
+
+
+def led_round(points: Floats, leaving: Ints, piece: Polygon) -> Floats:
+    """Needle points (n, 2) of which the stitches that begin at the ``leaving`` (m,) are led round in ``piece``."""
+    parts: list[Floats] = []
+    done = 0
+    for k in leaving.tolist():
+        way = inside_path(piece, points[k], points[k + 1])[1:-1]
+        parts += [points[done : k + 1], way[_far_from(way, points[k], points[k + 1])]]
+        done = k + 1
+    return np.vstack([*parts, points[done:]]) if parts else points
 
 
 def _on_a_row(start: Floats, stop: Floats, rows: Intervals) -> NDArray[np.bool_]:

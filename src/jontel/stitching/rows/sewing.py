@@ -16,10 +16,10 @@ from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.bed import go
-from jontel.stitching.rows.fitting import Rim, bent, led_inside
+from jontel.stitching.rows.fitting import Rim, bent, leaving_stitches, led_inside, led_round
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
 from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
-from jontel.stitching.rows.spread import Detour, Hosted, Thinning, hosted, separate, thinning, with_detours
+from jontel.stitching.rows.spread import Hosted, Thinning, hosted, separate, thinning, with_detours
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
 from jontel.stitching.rows.turns import MOST_OUT, THERE, bends_apart, flip_short, kept_apart, lengthen
@@ -153,32 +153,25 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
             needle.sew(rim.held(straight_run(frame.back(way), HIDDEN_LENGTH)), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 else 0.0
-    open_: dict[int, list[Detour]] = {}
-    count = np.bincount(np.concatenate([leg.rows for leg in legs]))
-    twice = frozenset(np.flatnonzero(count > 1).tolist())
-    for leg in legs:
-        for points, pass_ in _leg_points(laid, leg, needle, twice, open_):
-            travel = pass_ is Layer.TRAVEL
-            watch = 0.0 if travel or style.spacing >= OPEN else longest_stitch(style)
-            watch = watch if laid.host is None else min(watch, LONG_TURN)
-            rows = laid.rows if travel else None
-            led = led_inside(points, laid.piece, laid.room, watch, rows, level=not style.along_rim)
-            if travel:
-                needle.sew(rim.held(straight_run(rim.held(_along(led, frame)), HIDDEN_LENGTH)), pass_)
-                continue
-            sewn = frame.back(led) if straight else bent(led, frame)
-            if needle.at is not None and not needle.sewing and math.dist(needle.at, sewn[0]) > THERE:
-                sewn = np.vstack([rim.held(needle.at[None]), sewn])  # the fill begins at its entry
-            behind = needle.at[None] if needle.at is not None and needle.sewing else sewn[:0]
-            for _ in range(2 if laid.tips or not straight else 1):  # a point that is moved may leave the shape
-                if laid.tips or not straight:
-                    sewn = rim.held(sewn, over if not straight else -MOST_OUT / 2)
-                sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
-            inside = rim.held(sewn, over) if straight else sewn
-            if inside is not sewn:  # one that was moved away from a short turn
-                sewn = kept_apart(np.vstack([behind, inside]))[len(behind) :]
-            parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
-            needle.sew(parted if straight else rim.held(parted, over), pass_)  # a long turn may leave it
+    for leg, (points, leaving) in zip(legs, _watched(laid, _points_of(laid, legs)), strict=True):
+        travel = _travel_to(laid, leg, needle)
+        if travel is not None:
+            led = led_inside(travel, laid.piece, laid.room, laid.rows, level=not style.along_rim)
+            needle.sew(rim.held(straight_run(rim.held(_along(led, frame)), HIDDEN_LENGTH)), Layer.TRAVEL)
+        led = led_round(points, leaving, laid.piece)
+        sewn = frame.back(led) if straight else bent(led, frame)
+        if needle.at is not None and not needle.sewing and math.dist(needle.at, sewn[0]) > THERE:
+            sewn = np.vstack([rim.held(needle.at[None]), sewn])  # the fill begins at its entry
+        behind = needle.at[None] if needle.at is not None and needle.sewing else sewn[:0]
+        for _ in range(2 if laid.tips or not straight else 1):  # a point that is moved may leave the shape
+            if laid.tips or not straight:
+                sewn = rim.held(sewn, over if not straight else -MOST_OUT / 2)
+            sewn = kept_apart(np.vstack([behind, sewn]))[len(behind) :]
+        inside = rim.held(sewn, over) if straight else sewn
+        if inside is not sewn:  # one that was moved away from a short turn
+            sewn = kept_apart(np.vstack([behind, inside]))[len(behind) :]
+        parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
+        needle.sew(parted if straight else rim.held(parted, over), laid.layer)  # a long turn may leave it
 
 
 def _along(way: Floats, frame: Frame) -> Floats:
@@ -189,34 +182,63 @@ def _along(way: Floats, frame: Frame) -> Floats:
     return shapely.get_coordinates(shapely.LineString(turning).simplify(BESIDE))
 
 
-def _leg_points(
-    laid: _Laid, leg: Leg, needle: Needle, twice: frozenset[int], open_: dict[int, list[Detour]]
-) -> Iterator[tuple[Floats, Layer]]:
-    """The travel to a leg, if it is worth a stitch, and its rows; each (n, 2) with its layer."""
-    rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
+def _travel_to(laid: _Laid, leg: Leg, needle: Needle) -> Floats | None:
+    """The travel (n, 2) to a leg from where the needle is, if it is worth a stitch."""
+    style = laid.style
     beside = along_rim(laid.piece, leg.travel[0], leg.travel[-1]) if style.along_rim else None
     travel = leg.travel if beside is None else beside
-    begun = needle.at is not None and (host is not None or not needle.sewing)
-    whole = np.vstack([frame.to(needle.at), travel]) if begun and needle.at is not None else travel
+    begun = needle.at is not None and (laid.host is not None or not needle.sewing)
+    whole = np.vstack([laid.frame.to(needle.at), travel]) if begun and needle.at is not None else travel
     size = float(np.hypot(*np.ptp(whole, axis=0)))
     begins = needle.at is not None and not needle.sewing and size > SHORTEST
     far = size > 2 * style.spacing or (style.spacing >= OPEN and not laid.room.covers(_straight(whole)))
     if begins or (needle.at is not None and far and not _one_step(whole, laid.room, style.spacing)):
         tidy = bends_apart(_tidy(travel))
-        yield (np.vstack([whole[:1], tidy]) if begun else tidy), Layer.TRAVEL
-    number, y = rows.row[leg.rows], rows.y()[leg.rows]
-    start, stop = leg.start.copy(), leg.stop.copy()
+        return np.vstack([whole[:1], tidy]) if begun else tidy
+    return None
+
+
+def _points_of(laid: _Laid, legs: list[Leg]) -> list[Floats]:
+    """The needle points of each leg's rows, (n, 2), level: those of all legs are found at once."""
+    rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
+    parts = [(leg.rows, leg.start, leg.stop) for leg in legs]
     if host is not None:
-        number, start, stop = with_detours(host, leg.rows, start, stop, twice, open_)
-        y = host.heights[number]
+        parts = with_detours(host, parts)
+    number, start, stop = (np.concatenate(one) for one in zip(*parts, strict=True))
+    if host is None:
+        number = rows.row[number]
+    y = rows.heights[number] if host is None else host.heights[number]
     height = np.diff(y)
-    if not isinstance(frame, Straight) and len(y) > 1:
+    if not isinstance(frame, Straight):
         above, below = (frame.back(np.column_stack([stop[:-1], one])) for one in (y[:-1], y[1:]))
         height = np.hypot(*(above - below).T) / TURN_MARGIN
+    firsts = np.cumsum([0, *(len(part[0]) for part in parts)])
+    height[firsts[1:-1] - 1] = math.inf  # from one leg to the next there is no turn
     flip_short(start, stop, height)
     lengthen(start, stop, height)
     points, owner = needle_points(number, start, stop, y, style)
-    yield _with_tips(points, owner, leg, laid), laid.layer
+    cuts = np.searchsorted(owner, firsts)
+    return [
+        _with_tips(points[low:high], owner[low:high] - first, leg, laid)
+        for leg, first, low, high in zip(legs, firsts, cuts, cuts[1:], strict=False)
+    ]
+
+
+def _watched(laid: _Laid, legs: list[Floats]) -> Iterator[tuple[Floats, Ints]]:
+    """Each leg's points (n, 2), and which of its stitches would leave the piece, (m,).
+
+    Rows of a cover are so near each other that only their longest turns can leave it; open rows can.
+    """
+    watch = 0.0 if laid.style.spacing >= OPEN else longest_stitch(laid.style)
+    watch = watch if laid.host is None else min(watch, LONG_TURN)
+    points = np.vstack(legs)
+    lasts = np.cumsum([len(one) for one in legs])
+    size = np.hypot(*(points[1:] - points[:-1]).T)
+    size[lasts[:-1] - 1] = 0.0
+    leaving = leaving_stitches(points, np.flatnonzero(size > watch), laid.room)
+    cuts = np.searchsorted(leaving, np.append(0, lasts))
+    for one, last, low, high in zip(legs, lasts, cuts, cuts[1:], strict=False):
+        yield one, leaving[low:high] - (last - len(one))
 
 
 def _with_tips(points: Floats, owner: Ints, leg: Leg, laid: _Laid) -> Floats:

@@ -13,7 +13,7 @@ rows end on the rim wherever they are moved to.
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -371,32 +371,31 @@ def _parted(pieces: list[tuple[float, float]], others: list[tuple[float, float]]
     return found
 
 
-def with_detours(
-    found: Hosted,
-    order: Ints,
-    start: Floats,
-    stop: Floats,
-    twice: frozenset[int],
-    open_: dict[int, list[Detour]],
-) -> tuple[Ints, Floats, Floats]:
-    """The rows of a cell one after another, each host left and taken up again for its detours: number, start, stop.
+def with_detours(found: Hosted, legs: Iterable[tuple[Ints, Floats, Floats]]) -> list[tuple[Ints, Floats, Floats]]:
+    """The rows of each leg, hosts and where they start and stop, with their detours: number, start, stop.
 
-    A host that is sewn ``twice``, in two pieces, is left for each of its detours once. ``open_`` holds, by host,
-    those that lie beside the other piece more than beside its first.
+    Each host is left and taken up again for its detours. One that is sewn in two pieces is left for each of them
+    once: for those that lie beside the other piece more than beside its first it waits for that.
     """
-    walked: list[tuple[int, float, float]] = []
-    for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
-        detours = open_.pop(host, None) if host in twice else found.detours.get(host, [])
-        if detours is None:
-            every = found.detours.get(host, [])
-            low, high = min(first, last), max(first, last)
-            whole = float(found.hosts.left[host]), float(found.hosts.right[host])
-            here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in every]
-            detours = [d for d, near in zip(every, here, strict=True) if near]
-            open_[host] = [d for d, near in zip(every, here, strict=True) if not near]
-        _walk(int(found.number[host]), first, last, detours, walked)
-    number, start, stop = (np.array(column) for column in zip(*walked, strict=True))
-    return number.astype(np.int64), start.astype(np.float64), stop.astype(np.float64)
+    legs = list(legs)
+    count = np.bincount(np.concatenate([order for order, _, _ in legs]))
+    waiting: dict[int, list[Detour]] = {}
+    answer: list[tuple[Ints, Floats, Floats]] = []
+    for order, start, stop in legs:
+        walked: list[tuple[int, float, float]] = []
+        for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
+            detours = waiting.pop(host, None) if count[host] > 1 else found.detours.get(host, [])
+            if detours is None:
+                every = found.detours.get(host, [])
+                low, high = min(first, last), max(first, last)
+                whole = float(found.hosts.left[host]), float(found.hosts.right[host])
+                here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in every]
+                detours = [d for d, near in zip(every, here, strict=True) if near]
+                waiting[host] = [d for d, near in zip(every, here, strict=True) if not near]
+            _walk(int(found.number[host]), first, last, detours, walked)
+        number, begin, end = (np.array(column) for column in zip(*walked, strict=True))
+        answer.append((number.astype(np.int64), begin.astype(np.float64), end.astype(np.float64)))
+    return answer
 
 
 def _shared(one: Detour, low: float, high: float) -> float:

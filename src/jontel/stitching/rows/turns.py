@@ -56,8 +56,10 @@ def kept_apart(points: Floats) -> Floats:
     well, or where the needle is there already, it is left out. So a row beside a short turn begins a little later,
     and is not skewed.
     """
-    size = np.hypot(*np.diff(points, axis=0).T)
+    size = np.hypot(*(points[1:] - points[:-1]).T)
     crowded = np.flatnonzero(size < SHORTEST - 1e-9)
+    if not len(crowded):
+        return points
     kept: list[Floats] = []
     done = 0
     n = len(points)
