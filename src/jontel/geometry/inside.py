@@ -4,6 +4,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -16,6 +17,8 @@ AT_RIM = 3.0
 """What is nearer to the rim than this, mm, is at it."""
 MANY, FINER = 600, 0.03
 """In a polygon of so many nodes paths stay without those that are within the second, mm, of a line."""
+FEW = 12
+"""On paths of so many points it is looked at once which see each other: point by point takes longer."""
 TOUCHES = 1e-6
 """What lies outside by no more than this, mm, does so by rounding."""
 MARGIN = 0.3
@@ -96,10 +99,12 @@ class _Room:
         path = [start]
         for low, high in self._outside(start, stop):
             leave, back = straight.interpolate(low), straight.interpolate(high)
-            ring = min(self.rings, key=lambda r: r.distance(leave) + r.distance(back))
+            ring = self.rings[0]
+            if len(self.rings) > 1:
+                ring = min(self.rings, key=lambda r: r.distance(leave) + r.distance(back))
             path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
         path.append(stop)
-        short = shapely.LineString(shortened(self.polygon, np.array(path))).simplify(0.08)
+        short = shapely.LineString(shortened(self.polygon, np.array(path))).simplify(0.08, preserve_topology=False)
         return shapely.get_coordinates(short)
 
     def _outside(self, start: Floats, stop: Floats) -> list[tuple[float, float]]:
@@ -124,7 +129,7 @@ class _Room:
 
     def brought_in(self, point: Floats) -> Floats:
         """The place of the polygon nearest to ``point``."""
-        if self.polygon.covers(Point(point)):
+        if shapely.intersects_xy(self.polygon, *point):
             return np.asarray(point, dtype=np.float64)
         (near,) = nearest_on(self.polygon, np.asarray(point)[None])
         return np.asarray(near, dtype=np.float64)
@@ -153,13 +158,26 @@ def round_ring(ring: LineString, leave: float, back: float) -> list[Floats]:
 def shortened(polygon: Polygon, path: Floats) -> Floats:
     """``path`` with the corners cut that can be cut without leaving ``polygon``."""
     shapely.prepare(polygon)
+    last = len(path) - 1
+    seen = _seen(polygon, path) if last < FEW else None
     at, kept = 0, [0]
-    while at < len(path) - 1:
-        left = len(path) - 1 - at
-        tried = at + np.unique(np.maximum(left >> np.arange(left.bit_length()), 1))[::-1]
-        pairs = np.stack([np.broadcast_to(path[at], (len(tried), 2)), path[tried]], axis=1)
-        ways = np.asarray(shapely.linestrings(pairs))
-        inside = np.append(shapely.covers(polygon, ways[:-1]), True)  # a step along the path is one in any case
-        at = int(tried[np.argmax(inside)])
+    while at < last:
+        tried = at + ((last - at) >> np.arange((last - at).bit_length()))
+        if seen is None:
+            pairs = np.stack([np.broadcast_to(path[at], (len(tried), 2)), path[tried]], axis=1)
+            straight = np.asarray(shapely.covers(polygon, shapely.linestrings(pairs)))
+        else:
+            straight = seen[at, tried]
+        straight[-1] = True  # a step along the path is one in any case
+        at = int(tried[np.argmax(straight)])
         kept.append(at)
     return path[kept]
+
+
+def _seen(polygon: Polygon, path: Floats) -> NDArray[np.bool_]:
+    """Which later points of ``path`` (n, 2) are seen straight from each, in ``polygon``, (n, n)."""
+    seen = np.zeros((len(path), len(path)), dtype=np.bool_)
+    start, stop = np.triu_indices(len(path), 1)
+    ways = shapely.linestrings(np.stack([path[start], path[stop]], axis=1))
+    seen[start, stop] = shapely.covers(polygon, ways)
+    return seen

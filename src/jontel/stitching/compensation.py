@@ -132,7 +132,9 @@ class _Rows:
         nearer = after - (wanted - self.keys[after - 1] < self.keys[after] - wanted)
         grown = reach(self.lengths[nearer])
         if len(y) > 1:
-            y, grown = shapely.get_coordinates(shapely.LineString(np.column_stack([y, grown])).simplify(EVEN)).T
+            y, grown = shapely.get_coordinates(
+                shapely.LineString(np.column_stack([y, grown])).simplify(EVEN, preserve_topology=False)
+            ).T
         added = np.column_stack([np.interp(y, chain[:, 1], chain[:, 0]), y])
         every = np.vstack([chain, added])
         every = every[np.argsort(every[:, 1], kind="stable")]

@@ -103,6 +103,9 @@ def split_long(xy: Floats, limit: float) -> Floats:
 
 def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
     """Needle points along a polyline whose bends are all needle points."""
+    size = np.hypot(*(path[1:] - path[:-1]).T)
+    if (size >= SHORTEST).all() and (size <= length).all():
+        return path
     path = _without_crowded_bends(distinct(path))
     return path if len(path) < 2 else merge_short(split_long(path, length))
 

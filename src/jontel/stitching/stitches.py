@@ -97,7 +97,7 @@ class Needle:
         away instead.
         """
         go_on()
-        if self._sewn is not None and len(xy):
+        if self._sewn is not None and len(xy) and math.dist(xy[0], self._sewn) < SHORTEST:
             far = np.hypot(*(xy - self._sewn).T) >= SHORTEST
             first = int(np.argmax(far)) if far.any() else len(xy)
             comes_back = layer == Layer.COVER and 1 < first < len(xy) and math.dist(xy[first], xy[0]) >= SHORTEST
@@ -140,6 +140,10 @@ class Needle:
         if len(left):
             self._pieces.append((left, kind[: len(left)], layer[: len(left)]))
         self.at = self._sewn = left[-1] if len(left) else far
+
+    def sews_on(self, to: Floats, longest: float) -> bool:
+        """Whether a place is one stitch on from what is sewn: a safe one, and no longer than ``longest``, mm."""
+        return self._sewn is not None and SHORTEST <= math.dist(self._sewn, to) <= longest
 
     @property
     def sewing(self) -> bool:

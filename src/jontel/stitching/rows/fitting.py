@@ -98,12 +98,17 @@ class Rim:
         self._part = part
         self._rooms: dict[float, BaseGeometry] = {}
 
-    def held(self, points: Floats, over: float = 0.0) -> Floats:
-        """``points`` (n, 2) with those outside by more than ``OVER_RIM`` and ``over``, mm, brought back."""
+    def outside(self, points: Floats, over: float = 0.0) -> NDArray[np.bool_]:
+        """Which of ``points`` (n, 2) lie outside by more than ``OVER_RIM`` and ``over``, mm, (n,)."""
         if over not in self._rooms:
             self._rooms[over] = self._part.buffer(OVER_RIM + over, quad_segs=4)
             shapely.prepare(self._rooms[over])
-        out = np.flatnonzero(~shapely.contains_xy(self._rooms[over], points))
+        out: NDArray[np.bool_] = ~shapely.contains_xy(self._rooms[over], points)
+        return out
+
+    def held(self, points: Floats, over: float = 0.0) -> Floats:
+        """``points`` (n, 2) with those outside by more than ``OVER_RIM`` and ``over``, mm, brought back."""
+        out = np.flatnonzero(self.outside(points, over))
         if not len(out):
             return points
         points = points.copy()

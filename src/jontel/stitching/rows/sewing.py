@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
@@ -123,7 +124,7 @@ def _connected(
 ) -> list[_Laid]:
     if not len(rows.row):
         return []
-    room = piece.buffer(SLACK)
+    room = piece.buffer(SLACK, quad_segs=4)
     shapely.prepare(room)
     found: list[_Laid] = []
     whole = drawn_back(longer(rows, style), style)
@@ -153,11 +154,16 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
             needle.sew(rim.held(straight_run(frame.back(way), HIDDEN_LENGTH)), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 else 0.0
-    for leg, (points, leaving) in zip(legs, _watched(laid, _points_of(laid, legs)), strict=True):
+    for leg, (points, leaving, sound) in zip(legs, _looked_at(laid, _points_of(laid, legs), rim, over), strict=True):
         travel = _travel_to(laid, leg, needle)
         if travel is not None:
             led = led_inside(travel, laid.piece, laid.room, laid.rows, level=not style.along_rim)
-            needle.sew(rim.held(straight_run(rim.held(_along(led, frame)), HIDDEN_LENGTH)), Layer.TRAVEL)
+            way = rim.held(_along(led, frame))
+            run = straight_run(way, HIDDEN_LENGTH)
+            needle.sew(run if run is way else rim.held(run), Layer.TRAVEL)
+        if sound is not None and needle.sews_on(sound[0], longest_stitch(style)):
+            needle.sew(sound, laid.layer)
+            continue
         led = led_round(points, leaving, laid.piece)
         sewn = frame.back(led) if straight else bent(led, frame)
         if needle.at is not None and not needle.sewing and math.dist(needle.at, sewn[0]) > THERE:
@@ -179,7 +185,7 @@ def _along(way: Floats, frame: Frame) -> Floats:
     if isinstance(frame, Straight) or len(way) < 2:
         return frame.back(way)
     turning = frame.back(shapely.get_coordinates(shapely.LineString(way).segmentize(FINE)))
-    return shapely.get_coordinates(shapely.LineString(turning).simplify(BESIDE))
+    return shapely.get_coordinates(shapely.LineString(turning).simplify(BESIDE, preserve_topology=False))
 
 
 def _travel_to(laid: _Laid, leg: Leg, needle: Needle) -> Floats | None:
@@ -224,21 +230,31 @@ def _points_of(laid: _Laid, legs: list[Leg]) -> list[Floats]:
     ]
 
 
-def _watched(laid: _Laid, legs: list[Floats]) -> Iterator[tuple[Floats, Ints]]:
-    """Each leg's points (n, 2), and which of its stitches would leave the piece, (m,).
+def _looked_at(
+    laid: _Laid, legs: list[Floats], rim: Rim, over: float
+) -> Iterator[tuple[Floats, Ints, Floats | None]]:
+    """Each leg's points (n, 2), which of its stitches would leave the piece, (m,), and its points on the cloth.
 
-    Rows of a cover are so near each other that only their longest turns can leave it; open rows can.
+    The last where they can be sewn as they are. Rows of a cover are so near each other that only their longest
+    turns can leave the piece; open rows can.
     """
     watch = 0.0 if laid.style.spacing >= OPEN else longest_stitch(laid.style)
     watch = watch if laid.host is None else min(watch, LONG_TURN)
     points = np.vstack(legs)
-    lasts = np.cumsum([len(one) for one in legs])
+    cuts = np.cumsum([0, *(len(one) for one in legs)])
     size = np.hypot(*(points[1:] - points[:-1]).T)
-    size[lasts[:-1] - 1] = 0.0
-    leaving = leaving_stitches(points, np.flatnonzero(size > watch), laid.room)
-    cuts = np.searchsorted(leaving, np.append(0, lasts))
-    for one, last, low, high in zip(legs, lasts, cuts, cuts[1:], strict=False):
-        yield one, leaving[low:high] - (last - len(one))
+    stitch = np.ones(len(size), dtype=bool)
+    stitch[cuts[1:-1] - 1] = False  # from one leg to the next there is none
+    leaving = leaving_stitches(points, np.flatnonzero(stitch & (size > watch)), laid.room)
+    parted = np.searchsorted(leaving, cuts)
+    straight = isinstance(laid.frame, Straight)
+    cloth = laid.frame.back(points) if straight else points
+    wrong = rim.outside(cloth, -MOST_OUT / 2 if laid.tips else over) if straight else np.ones(len(points), dtype=bool)
+    wrong[:-1] |= stitch & ((size < SHORTEST) | (size > longest_stitch(laid.style)))
+    wrong[leaving] = True
+    for k, (low, high) in enumerate(pairwise(cuts.tolist())):
+        own = leaving[parted[k] : parted[k + 1]] - low
+        yield points[low:high], own, None if wrong[low:high].any() else cloth[low:high]
 
 
 def _with_tips(points: Floats, owner: Ints, leg: Leg, laid: _Laid) -> Floats:
@@ -297,4 +313,4 @@ def _next_group(groups: list[_Laid], at: Floats, goal: Floats) -> _Laid:
 def _tidy(travel: Floats) -> Floats:
     if len(travel) < 3:
         return travel
-    return shapely.get_coordinates(shapely.LineString(travel).simplify(BESIDE))
+    return shapely.get_coordinates(shapely.LineString(travel).simplify(BESIDE, preserve_topology=False))

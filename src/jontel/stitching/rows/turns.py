@@ -84,6 +84,8 @@ def bends_apart(way: Floats) -> Floats:
 
     Were they all left out, a long stitch could slant across rows that are sewn already.
     """
+    if (np.hypot(*(way[1:] - way[:-1]).T) >= SHORTEST).all():
+        return way
     for _ in range(2):
         inner = kept_apart(way)
         way = (inner if np.array_equal(inner[-1], way[-1]) else np.vstack([inner, way[-1:]]))[::-1]
