@@ -32,7 +32,7 @@ MARGIN = 6.0
 """How far a curved frame reaches beyond the shape, mm: compensation and travel stay inside it."""
 FINEST, MOST_CELLS = 0.4, 90
 """How finely a curved frame is sampled, mm, and in how many cells a side at most: a 48 mm fill in steps of 0.67."""
-SMOOTHED = 1.2
+SMOOTHED = 2.5
 """Over about this length, mm, directions are smoothed where two places of a guide are equally near."""
 FLAT = 0.05
 """Outside the shape a frame may fold; it is kept from being flatter than this, so that there is a way back."""
@@ -164,6 +164,15 @@ class Curved:
         """How many mm of ``u`` there are in one mm along the rows, and of ``v`` across, at (n, 2): each (n,)."""
         found = self._at(self.back(uv), 6, 8)
         return found[0], found[1]
+
+    def lean(self, uv: Floats) -> tuple[Floats, Floats]:
+        """How a step in ``v`` lies to one in ``u`` on the cloth at (n, 2): how far along it, and its size squared.
+
+        Both (n,), as parts of the step in ``u`` and of its size squared; (0, 1) where they are square and as long.
+        """
+        along_x, across_x, along_y, across_y = self._at(self.back(uv), 2, 6)
+        size = along_x**2 + along_y**2
+        return (along_x * across_x + along_y * across_y) / size, (across_x**2 + across_y**2) / size
 
 
 @kept

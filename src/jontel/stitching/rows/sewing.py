@@ -23,7 +23,7 @@ from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
 from jontel.stitching.rows.spread import Hosted, Thinning, hosted, separate, thinning, with_detours
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
-from jontel.stitching.rows.turns import MOST_OUT, THERE, bends_apart, flip_short, kept_apart, lengthen
+from jontel.stitching.rows.turns import MOST_OUT, THERE, Turns, bends_apart, flip_short, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
 
@@ -41,8 +41,11 @@ MOST_TIP = 20.0
 """Tips farther than this, mm, from a row's end are sewn as something else."""
 LONG_TURN = 1.5
 """Where rows run out, turns longer than this, mm, are watched too."""
-TURN_MARGIN = 1.04
-"""Turns in a curved frame are made this much longer than the safe stitch, since its measure changes on the way."""
+TURN_MARGIN, ASIDE = 1.04, 0.3
+"""Turns in a curved frame are made this much longer than the safe stitch, since its measure changes on the way: it is
+taken over the second, mm."""
+FAR_OFF = (0.0, 1e3)
+"""Farther off than any row is from the next one, mm."""
 MOST_BESIDE = 5.0
 """An exit farther than this, mm, from where the rows end is not gone to over them."""
 THROUGH = 28.0
@@ -214,20 +217,26 @@ def _points_of(laid: _Laid, legs: list[Leg]) -> list[Floats]:
     if host is None:
         number = rows.row[number]
     y = rows.heights[number] if host is None else host.heights[number]
-    height = np.diff(y)
-    if not isinstance(frame, Straight):
-        above, below = (frame.back(np.column_stack([stop[:-1], one])) for one in (y[:-1], y[1:]))
-        height = np.hypot(*(above - below).T) / TURN_MARGIN
     firsts = np.cumsum([0, *(len(part[0]) for part in parts)])
-    height[firsts[1:-1] - 1] = math.inf  # from one leg to the next there is no turn
-    flip_short(start, stop, height)
-    lengthen(start, stop, height)
+    turns = _turns(stop, y, frame)
+    turns.across[firsts[1:-1] - 1] = FAR_OFF  # from one leg to the next there is no turn
+    flip_short(start, stop, turns)
+    lengthen(start, stop, turns, SHORTEST if isinstance(frame, Straight) else TURN_MARGIN * SHORTEST)
     points, owner = needle_points(number, start, stop, y, style)
     cuts = np.searchsorted(owner, firsts)
     return [
         _with_tips(points[low:high], owner[low:high] - first, leg, laid)
         for leg, first, low, high in zip(legs, firsts, cuts, cuts[1:], strict=False)
     ]
+
+
+def _turns(stop: Floats, y: Floats, frame: Frame) -> Turns:
+    """How rows at ``y`` (n,) that end at ``stop`` (n,) lie to the next ones."""
+    if isinstance(frame, Straight):
+        return Turns(np.tile([1.0, 0.0], (len(y) - 1, 1)), np.column_stack([np.zeros(len(y) - 1), np.diff(y)]))
+    spots = [(stop[:-1], y[:-1]), (stop[:-1], y[1:]), (stop[:-1] + ASIDE, y[1:])]
+    here, there, aside = (frame.back(np.column_stack(spot)) for spot in spots)
+    return Turns((aside - there) / ASIDE, there - here)
 
 
 def _looked_at(

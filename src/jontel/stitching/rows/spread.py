@@ -38,10 +38,13 @@ want them nearer, and by this part closer still, since stitches are straight and
 their mean is less than the third part of what is asked."""
 CLOSING = 1.4
 """Over about this length, mm, the rows beside two that have run out close up."""
-EARLY = 0.6
-"""By this part of ``CLOSING`` the rows beside them begin to close up before two run out."""
+EARLY, TIP = 0.3, 0.8
+"""By the first part of ``CLOSING`` they begin to close up before two run out, of which one goes on by the second, mm,
+into the narrowing gap between them."""
 CLOSER = 1.07
 """Rows that run out leave their neighbours a little wide apart, so all of a close cover are sewn this much closer."""
+SLOPE = 2.5
+"""Over about this length, mm, it is seen how much rows slope."""
 SAME = 0.02
 """Where what is wanted differs by less than this part of itself along each row, all rows run through."""
 MOST_IN_GROUP = 51
@@ -189,32 +192,54 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     nominal = even_heights(top, bottom, spacing)
     pairs = min(math.ceil((1 / fewest - 1) / 2), MOST_IN_GROUP // 2)
     group = 2 * pairs + 1
-    excess, levels = _settled(np.clip(part, fewest, 1.0).reshape(u.shape), columns, down, nominal, group)
+    lean = frame.lean(spots) if isinstance(frame, Curved) else (np.zeros(len(spots)), np.ones(len(spots)))
+    aside, across = (one.reshape(u.shape) for one in lean)
+    part = np.clip(part, fewest, 1.0).reshape(u.shape)
+    excess, levels = _settled(part, aside, across, columns, down, nominal, group)
     spread = Spread(frame, columns, _padded(nominal, spacing, spacing), _padded(levels, spacing, spacing))
     return spacing, Thinning(spread, group, excess)
 
 
-def _settled(part: Floats, columns: Floats, down: Floats, nominal: Floats, group: int) -> tuple[Floats, Floats]:
+def _settled(
+    part: Floats, aside: Floats, across: Floats, columns: Floats, down: Floats, nominal: Floats, group: int
+) -> tuple[Floats, Floats]:
     """Where each row runs, and at which height: two arrays (rows, columns), see ``Thinning`` and ``Spread``.
 
-    ``part`` (down, columns) is the share of the rows that is wanted. Each round looks at it where the rows lie,
-    leaves out those that are not wanted, and closes up what is left.
+    ``part`` (down, columns) is the share of the rows that is wanted where they are level. Each round looks at it
+    where the rows lie, leaves out those that are not wanted, and closes up what is left. Rows that close up slope,
+    which brings them nearer to each other or parts them: by how much follows from ``aside`` and ``across``, what
+    ``Curved.lean`` tells, and the next round wants fewer or more of them.
     """
     limit = _limits(len(nominal), group)
     each = columns[1] - columns[0]
-    steps = (part[1:] + part[:-1]) / 2 * (down[1] - down[0])
-    ought = np.cumsum(np.vstack([np.zeros(len(columns)), steps]), axis=0)
     levels = np.repeat(nominal[:, None], len(columns), axis=1)
     excess = np.ones(levels.shape)
+    least = part.min()
     for _ in range(ROUNDS):
-        wanted = np.stack([np.interp(at, down, col) for at, col in zip(levels.T, part.T, strict=True)], axis=1)
-        excess = _paired(wanted, group) - limit[:, None]
+        slope = _by_height(down, levels, np.gradient(levels, each, axis=1))
+        slope = scipy.ndimage.gaussian_filter(slope, (SLOPE / (down[1] - down[0]), SLOPE / each), mode="nearest")
+        sloped = np.clip(part / np.sqrt(np.maximum(1 + 2 * slope * aside + slope**2 * across, 0.25)), least, 1.0)
+        steps = (sloped[1:] + sloped[:-1]) / 2 * (down[1] - down[0])
+        ought = np.cumsum(np.vstack([np.zeros(len(columns)), steps]), axis=0)
+        excess = _paired(_by_height(levels, down, sloped), group) - limit[:, None]
         excess[::group] = 1.0
         weight = (excess > 0).astype(np.float64)
         weight = scipy.ndimage.minimum_filter1d(weight, 1 + 2 * round(EARLY * CLOSING / each), axis=1, mode="nearest")
         weight = scipy.ndimage.gaussian_filter1d(weight, CLOSING / each, axis=1, mode="nearest")
         levels = _levels(weight, ought, down)
     return excess, levels
+
+
+def _by_height(wanted: Floats, known: Floats, values: Floats) -> Floats:
+    """``values`` (n, columns) at the heights ``known``, each column looked up at those that are ``wanted``.
+
+    Heights are the same in every column, (n,), or its own, (n, columns).
+    """
+    each = [
+        np.broadcast_to(one[:, None] if one.ndim == 1 else one, (len(one), values.shape[1])).T
+        for one in (wanted, known)
+    ]
+    return np.stack([np.interp(at, own, one) for at, own, one in zip(*each, values.T, strict=True)], axis=1)
 
 
 def _through(apart: Floats, columns: Floats, down: Floats, frame: Frame) -> tuple[float, Thinning]:
@@ -331,11 +356,11 @@ def _pairs(
     for low, high in spans:
         pieces = [
             [
-                (max(rows.left[k], low), min(rows.right[k], high))
+                (max(rows.left[k], low - tip), min(rows.right[k], high + tip))
                 for k in side
                 if min(rows.right[k], high) - max(rows.left[k], low) > LEAST_PIECE
             ]
-            for side in (upper, lower)
+            for side, tip in ((upper, TIP), (lower, 0.0))
         ]
         pieces[0] = _parted(pieces[0], pieces[1])
         pieces[1] = _parted(pieces[1], pieces[0])

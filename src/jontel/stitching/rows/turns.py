@@ -1,6 +1,7 @@
 """The turns from one row into another, and other places where needle points would come too near."""
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,34 +16,53 @@ MOST_OUT = 0.15
 """How far, mm, the end of a row may be moved outwards to make its turn a safe stitch."""
 
 
-def flip_short(start: Floats, stop: Floats, height: Floats) -> None:
+@dataclass(frozen=True, eq=False)
+class Turns:
+    """From each row to the next one, as they lie on the cloth, (n - 1, 2) each: where rows turn they lie askew.
+
+    ``across`` leads from where a row stops straight onto the next one, and ``along`` from there one mm on.
+    """
+
+    along: Floats
+    across: Floats
+
+    def size(self, step: Floats) -> Floats:
+        """How long turns are, mm, (n - 1,), into rows that start ``step`` (n - 1,) beyond where those before stop."""
+        return np.asarray(np.hypot(*(self.across + step[:, None] * self.along).T))
+
+
+def flip_short(start: Floats, stop: Floats, turns: Turns) -> None:
     """Sew rows too short to be moved the other way round, in place, where their turn is no safe stitch.
 
-    ``start`` and ``stop`` (n,) are those of rows in order, ``height`` (n - 1,) what lies between them. The needle
-    comes back across the row to its far end, as tips and specks are sewn by hand.
+    ``start`` and ``stop`` (n,) are those of rows in order. The needle comes back across the row to its far end, as
+    tips and specks are sewn by hand.
     """
-    near = np.hypot(start[1:] - stop[:-1], height) < SHORTEST
+    near = turns.size(start[1:] - stop[:-1]) < SHORTEST
     for k in (np.flatnonzero(near | np.append(False, near[:-1])) + 1).tolist():
         short = np.abs(stop[k] - start[k]) < FLIPPED
-        turn, other = (math.hypot(at - stop[k - 1], height[k - 1]) for at in (start[k], stop[k]))
+        ways = [turns.across[k - 1] + (at - stop[k - 1]) * turns.along[k - 1] for at in (start[k], stop[k])]
+        turn, other = (math.hypot(*way) for way in ways)
         if short and turn < SHORTEST <= other:
             start[k], stop[k] = stop[k], start[k]
 
 
-def lengthen(start: Floats, stop: Floats, height: Floats) -> None:
-    """Make each turn at the rim a safe stitch, in place; ``start`` and ``stop`` (n,) are those of rows in order.
+def lengthen(start: Floats, stop: Floats, turns: Turns, safe: float = SHORTEST) -> None:
+    """Make each turn at the rim a ``safe`` stitch, in place; ``start`` and ``stop`` (n,) are those of rows in order.
 
-    Where a row's end and the next one's start are too near, with ``height`` (n - 1,) from the one to the other, the
-    one is moved outwards, at most by ``MOST_OUT``, and the other inwards, so the rim stays where it is on average.
+    Where a row's end and the next one's start are too near, the one is moved outwards, at most by ``MOST_OUT``, and
+    the other inwards, so the rim stays where it is on average.
     """
     if len(start) < 2:
         return
     step = start[1:] - stop[:-1]
-    wanted = np.sqrt(np.maximum(SHORTEST**2 - height**2, 0)) + 1e-6
-    missing = np.maximum(wanted - np.abs(step), 0)
-    room = np.minimum(np.abs(stop - start)[1:], np.abs(stop - start)[:-1]) > 2 * SHORTEST
     away = np.where(step == 0, np.sign(stop[1:] - start[1:]), np.sign(step))
-    missing = np.where(room, missing, 0.0)
+    squared = np.maximum((turns.along**2).sum(axis=1), 1e-9)
+    askew = (turns.along * turns.across).sum(axis=1) / squared
+    reach = np.sqrt(np.maximum(askew**2 - ((turns.across**2).sum(axis=1) - safe**2) / squared, 0))
+    wanted = reach - away * askew + 1e-6  # so far on a turn is as long as a safe stitch
+    room = np.minimum(np.abs(stop - start)[1:], np.abs(stop - start)[:-1]) > 2 * SHORTEST
+    near = room & (turns.size(step) < safe)
+    missing = np.where(near, np.maximum(wanted - np.abs(step), 0), 0.0)
     out = np.minimum(missing / 2, MOST_OUT)
     stop_goes_out = -away == np.sign(stop - start)[:-1]
     stop[:-1] -= np.where(stop_goes_out, out, missing - out) * away
