@@ -113,10 +113,10 @@ def test_rows_follow_a_guide() -> None:
 @pytest.mark.parametrize(
     ("shape", "within", "covered"),
     [
-        (Area(BOX, lines=UPRIGHT), 0.92, 0.985),
-        (Area(BOX, guide=WAVE), 0.96, 0.985),
-        (Area(BOX, lines=FAN), 0.82, 0.965),
-        (Area(SHAPES["ring"], lines=(((-18, -3), (-12, 3)), ((12, 3), (18, -3)), ((-3, 14), (3, 14)))), 0.81, 0.96),
+        (Area(BOX, lines=UPRIGHT), 0.94, 0.998),
+        (Area(BOX, guide=WAVE), 0.97, 0.993),
+        (Area(BOX, lines=FAN), 0.84, 0.995),
+        (Area(SHAPES["ring"], lines=(((-18, -3), (-12, 3)), ((12, 3), (18, -3)), ((-3, 14), (3, 14)))), 0.88, 0.996),
     ],
 )
 def test_spacing_of_turning_rows_stays_within_15_percent(shape: Area, within: float, covered: float) -> None:

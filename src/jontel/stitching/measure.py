@@ -222,7 +222,7 @@ def spacings(stitches: Stitches, expected: float, samples: int = 500) -> Floats:
     long = long[:: max(1, len(long) // samples)]
     middle = lines[long].mean(axis=1)
     across = np.column_stack([-step[long, 1], step[long, 0]]) / size[long, None]
-    rows = np.asarray(shapely.linestrings(lines[size > 1.0]))
+    rows = np.asarray(shapely.linestrings(lines[size > 0.7]))
     tree = shapely.STRtree(rows)
     sides: list[Floats] = []
     for sign in (1.0, -1.0):

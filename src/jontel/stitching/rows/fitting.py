@@ -12,7 +12,7 @@ from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
 
-CUT = 0.03
+CUT = 0.035
 """Stitches may leave a turning row by this much, mm: a part of the gap to the next one."""
 ON_ROW = 0.01
 """Needle points whose rows differ by more than this, mm, are not on the same one."""

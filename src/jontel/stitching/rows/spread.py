@@ -38,7 +38,7 @@ want them nearer, and by this part closer still, since stitches are straight and
 their mean is less than the third part of what is asked."""
 CLOSING = 1.4
 """Over about this length, mm, the rows beside two that have run out close up."""
-EARLY, TIP = 0.3, 0.8
+EARLY, TIP = 0.3, 1.0
 """By the first part of ``CLOSING`` they begin to close up before two run out, of which one goes on by the second, mm,
 into the narrowing gap between them."""
 CLOSER = 1.07
