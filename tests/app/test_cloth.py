@@ -2,21 +2,26 @@
 
 import math
 
+import numpy as np
 import pytest
+import scipy
 from msgspec.structs import replace
-from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QImage, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLabel
 
 from jontel.app.cloth.camera import Camera
+from jontel.app.cloth.ink import ink_of, paint_ink
 from jontel.app.cloth.markers import handle_spots, turning_spot
 from jontel.app.drawing import shape_path
 from jontel.app.tools.select import SelectTool
 from jontel.design import Area, Column, Design, Ends, Fill, Line, Run, Satin
 from jontel.design.edits import change_objects
 from jontel.geometry.region import region_of
+from jontel.sewing.plan import plan
 from jontel.stitching.stitches import Kind, Layer
 from tests.app.conftest import User
+from tests.conftest import box_path, design_of
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 
@@ -347,3 +352,27 @@ def test_every_view_paints_something_of_its_own(crest_user: User, view: str) -> 
         crest_user.bot.wait(120)
         others.append(crest_user.window.canvas.grab().toImage())
     assert all(image != other for other in others)
+
+
+@pytest.mark.parametrize("angle", [0.0, 90.0])
+@pytest.mark.parametrize("scale", [1.5, 2.6, 2.7, 3.3, 4.5])
+def test_no_bands_show_on_an_even_fill_whose_rows_are_about_a_pixel_apart(
+    qapp: QApplication, angle: float, scale: float
+) -> None:
+    fill = Fill(angle=angle, spacing=0.38)
+    sewn = plan(design_of((Area(box_path(-20, -20, 40, 40)), fill, "1001")))
+    side = int(36 * scale)
+    image = QImage(side, side, QImage.Format.Format_Grayscale8)
+    image.fill(Qt.GlobalColor.black)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setTransform(Camera(scale, side / 2, side / 2).transform())
+    paint_ink(painter, ink_of(sewn.pieces[0]), sewn.threads[0], "cloth", QRectF(-25, -25, 50, 50), scale)
+    painter.end()
+    bits = image.constBits()
+    assert bits is not None
+    bits.setsize(image.sizeInBytes())
+    grey = np.frombuffer(bits, np.uint8).reshape(side, image.bytesPerLine())[:, :side].astype(float)
+    from_afar = scipy.ndimage.gaussian_filter(grey, 4.0)[12:-12, 12:-12]
+    assert from_afar.mean() > 60  # thread, not bare ground
+    assert from_afar.std() < 0.01 * from_afar.mean()

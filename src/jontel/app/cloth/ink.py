@@ -19,6 +19,11 @@ from jontel.stitching.stitches import Layer
 LEVELS = 14
 SHOW_POINTS_FROM = {"thread": 9.0, "cloth": 22.0}
 """Needle points show from this many pixels a mm."""
+CORE = 0.72
+"""How broad the lit core of a thread is, as a part of its body."""
+ONE_FROM, TWO_FROM, CLOSED = 1.25, 1.8, 0.6
+"""Up to the first breadth in pixels a thread is painted in one, from the second on as body and core; in one it is
+broader by the third, so that rows beside each other leave no seam."""
 AT_ONCE = 2000
 """So many lines are handed to Qt in one call, about 4 ms: the interface gets its turn between."""
 FEW = 200
@@ -121,22 +126,33 @@ def paint_ink(painter: QPainter, ink: Ink, thread: Thread, view: str, visible: Q
 def _paint_lit(painter: QPainter, ink: Ink, thread: Thread, scale: float) -> None:
     """Thread with light on it: a shaded body, and a core whose lightness tells its direction.
 
-    What lies beneath first, then the cover; within each by light level.
+    What lies beneath first, then the cover; within each by light level. Where a thread is hardly broader than a
+    pixel, body and core are one, a little broader: else pixels and rows would beat against each other, and show
+    bands that no one has sewn.
     """
     broad = max(thread.width * 1.08, 1.0 / scale)
+    apart = float(np.clip((broad * scale - ONE_FROM) / (TWO_FROM - ONE_FROM), 0.0, 1.0))
+    body = lit(thread.colour, 3).darker(118)
+    cores = [_mixed(body, lit(thread.colour, k), CORE + (1 - CORE) * apart) for k in range(LEVELS)]
+    closed = broad + (1 - apart) * CLOSED / scale
     for part in (ink.some(~ink.cover), ink.some(ink.cover)):
-        if not len(part.stitches):
-            continue
-        painter.setPen(_flat_pen(lit(thread.colour, 3).darker(118), broad))
-        paint_lines(painter, part.stitches)
         levels = [(int(k), part.stitches[part.level == k]) for k in np.unique(part.level)]
+        if apart > 0 and levels:
+            painter.setPen(_flat_pen(_mixed(cores[levels[-1][0]], body, apart), closed))
+            paint_lines(painter, part.stitches)
         for level, stitches in levels:
-            painter.setPen(_flat_pen(lit(thread.colour, level), broad * 0.72))
+            painter.setPen(_flat_pen(cores[level], closed + (broad * CORE - closed) * apart))
             paint_lines(painter, stitches)
         if scale >= 7.0:
             for level, stitches in levels:
                 painter.setPen(_flat_pen(lit(thread.colour, min(LEVELS - 1, level + 3)).lighter(108), broad * 0.22))
                 paint_lines(painter, stitches)
+
+
+def _mixed(one: QColor, other: QColor, part: float) -> QColor:
+    """A colour between two, by which ``part`` of the other."""
+    pairs = zip(one.getRgb()[:3], other.getRgb()[:3], strict=True)
+    return QColor(*(round(a + (b - a) * part) for a, b in pairs if a is not None and b is not None))
 
 
 def _readable(colour: QColor) -> QColor:
