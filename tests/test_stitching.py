@@ -573,6 +573,12 @@ def test_any_line_can_be_sewn_as_a_satin_or_a_run(line: Line, satin: bool) -> No
         assert shapely.distance(shapely.points(found.xy), edge).max() <= 0.2
 
 
+@pytest.mark.parametrize("shape", [Line("M0 0 L0.05 0.08", 2.0), Column("M0 0 L0.1 0", "M0 2 L0.1 2")])
+def test_a_satin_shorter_than_its_thread_is_broad_is_refused(shape: Line | Column) -> None:
+    with pytest.raises(CannotStitch, match="shorter than a thread"):
+        sewn(shape, Satin())
+
+
 @pytest.mark.parametrize(
     ("path", "width"),
     [

@@ -30,6 +30,9 @@ from jontel.stitching.parts import parts_of
 from jontel.stitching.stitches import SHORTEST, Needle
 from jontel.stitching.underlays import sew_underlay
 
+LEAST_LENGTH = 0.2
+"""Columns that are shorter together, mm, would be several strokes into the same two holes."""
+
 
 @kept
 def columns_of(shape: Shape) -> tuple[Rails, ...]:
@@ -50,6 +53,8 @@ def columns_of(shape: Shape) -> tuple[Rails, ...]:
         found = [rails for rails in found if rails.widths().max() >= SHORTEST]
     if not found:
         raise CannotStitch("it is narrower than a safe stitch; widen it or make it a run")
+    if sum(float(lengths(rails.middle)[-1]) for rails in found) < LEAST_LENGTH:
+        raise CannotStitch("it is shorter than a thread is broad; draw it longer or delete it")
     return tuple(found)
 
 
