@@ -371,7 +371,6 @@ def test_any_directed_area_is_filled_soundly_or_refused_in_words(area: Area, fad
     assert np.isfinite(found.xy).all()
     assert stitch_lengths(found).max() <= 12.0 and stitch_lengths(found).min() >= SHORTEST - 1e-6
     assert shapely.distance(shapely.points(found.xy), region_for(area)).max() <= 0.2
-    assert (afresh(lambda: sewn(area, cover)).xy == found.xy).all()
 
 
 @st.composite
@@ -425,7 +424,17 @@ def test_any_polygon_can_be_filled_with_any_fill(area: Area, cover: Fill) -> Non
     assert np.isfinite(found.xy).all() and stitch_lengths(found).max() <= 12.0
     item = StitchObject(id=1, name="it", thread="1001", shape=area, cover=cover)
     assert shapely.distance(shapely.points(found.xy), sewn_edge(resolve(item, PLAIN))).max() <= 0.2
-    assert (afresh(lambda: sewn(area, cover, None)).xy == found.xy).all()
+
+
+@hypothesis_settings(max_examples=25)
+@given(st.one_of(directed_areas(), random_polygons()), random_fills())
+def test_any_fill_sewn_afresh_is_the_same(area: Area, cover: Fill) -> None:
+    try:
+        found = sewn(area, cover, None)
+    except CannotStitch:
+        return
+    again = afresh(lambda: sewn(area, cover, None))
+    assert again is not found and (again.xy == found.xy).all()
 
 
 def test_satin_needs_no_lines_to_find_its_rows() -> None:
