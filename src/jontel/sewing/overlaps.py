@@ -160,12 +160,12 @@ class Overlaps:
 
     def _way_under(self, start: Point, stop: Point, after: int, bare: float, box: Box) -> Bends | None:
         left: BaseGeometry = shapely.LineString([start, stop])
-        near = [self.regions[k] for k in self.later(after, box).tolist()]
+        near = [shapely.clip_by_rect(self.regions[k], *box) for k in self.later(after, box).tolist()]
         for region in near:
             left = left.difference(region)
             if left.length < HIDDEN_BUT_FOR:
                 return ()
-        cover = polygons_of(shapely.unary_union([shapely.clip_by_rect(one, *box) for one in near]))
+        cover = polygons_of(shapely.unary_union(near))
         ends = shapely.points([start, stop])
         for one in cover.geoms:
             if shapely.distance(ends, one).max() <= bare:
