@@ -1,12 +1,16 @@
 """Fills that turn, follow a guide, fade: what a digitizer would measure on them."""
 
+import math
+
 import numpy as np
 import pytest
 import shapely
+from bench import zoo
 from hypothesis import example, given
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 
+from jontel.data import find_ground
 from jontel.design import Area, CannotStitch, Column, Edges, Fill, Satin, StitchObject, resolve
 from jontel.design.kinds.fades import Fade, faded
 from jontel.design.paths import transform_shape
@@ -21,6 +25,7 @@ from jontel.stitching.engine import sewn_edge
 from jontel.stitching.measure import (
     Measures,
     exposed_travel,
+    largest_bare,
     measure,
     overspill,
     spacings,
@@ -28,6 +33,7 @@ from jontel.stitching.measure import (
     thread_lines,
 )
 from jontel.stitching.patterns import phases
+from jontel.stitching.rows.turns import MOST_OUT, Turns, lengthen
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
 from tests.conftest import SHAPES, afresh, box_path, ring_path, s_edges
 from tests.test_stitching import PLAIN, random_polygons, sewn
@@ -128,6 +134,43 @@ def test_spacing_of_turning_rows_stays_within_15_percent(shape: Area, within: fl
     assert seen.coverage >= covered and seen.jumps == 0
     assert seen.shortest >= SHORTEST - 1e-6 and seen.longest <= 7.0
     assert overspill(found.xy[found.layer == Layer.COVER], region_for(shape)) <= 0.2
+
+
+@pytest.mark.parametrize("degrees", [15.0, 25.0])
+def test_turning_rows_end_on_a_rim_that_runs_slantwise_to_them(degrees: float) -> None:
+    bar = Area(zoo.turned_box(36, 9, degrees), guide="M-25 4 C-8 -14 8 -14 25 4")
+    ground = find_ground("Woven twill")
+    edge = sewn_edge(resolve(StitchObject(id=1, name="it", thread="1001", shape=bar, cover=Fill()), ground))
+    assert largest_bare(thread_lines(sewn(bar, Fill(), None, ground), {Layer.COVER}), edge) < 0.25
+
+
+@given(st.floats(-0.4, 0.4), st.floats(0.2, 0.45), st.floats(-0.3, 0.3))
+def test_turns_into_rows_that_lie_askew_are_safe_stitches(askew: float, height: float, step: float) -> None:
+    turns = Turns(np.array([[1.0, 0.0]]), np.array([[askew, height]]))
+    start, stop = np.array([0.0, 10.0 + step]), np.array([10.0, 0.0])
+    lengthen(start, stop, turns)
+    assert turns.size(start[1:] - stop[:-1]).min() >= SHORTEST - 1e-5
+    assert stop[0] <= 10 + MOST_OUT + 1e-6 and start[1] <= 10 + step + MOST_OUT + 1e-6
+    if math.hypot(askew + step, height) >= SHORTEST:
+        assert stop[0] == 10 and start[1] == 10 + step
+
+
+@pytest.mark.parametrize("size", [36.0, 44.0])
+def test_rows_turned_by_a_right_angle_and_back_cover_evenly(size: float) -> None:
+    bends = f"M{-size / 2 - 2} 0 C{-size / 6} {-0.6 * size} {size / 6} {0.6 * size} {size / 2 + 2} 0"
+    shape = Area(zoo.turned_box(size, size, 5), guide=bends)
+    assert measured(sewn(shape, Fill()), shape).coverage >= 0.9945
+
+
+@pytest.mark.parametrize("spacing", [1.0, 1.8, 2.5])
+@pytest.mark.parametrize(
+    "path", [zoo.gear(12, 20, 15, 5), zoo.comb(5, 30), zoo.coast(4, 20, 4), zoo.blob(42, 14, 2), zoo.glyph("S", 40)]
+)
+def test_thread_of_open_rows_never_crosses_cloth_beside_the_shape(path: str, spacing: float) -> None:
+    room = region_for(Area(path)).buffer(0.3)
+    for angle in (0.0, 33.0, 90.0):
+        rows = thread_lines(sewn(Area(path), Fill(spacing=spacing, angle=angle)), {Layer.COVER})
+        assert shapely.multilinestrings(rows).difference(room).length < 0.1
 
 
 def test_stitches_of_turning_rows_shorten_where_they_would_cut_the_curve() -> None:
