@@ -9,7 +9,7 @@ from shapely import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.design.stopping import go_on
-from jontel.design.store import kept
+from jontel.design.store import kept, weighed_by
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import LEAST_AREA
 
@@ -133,6 +133,11 @@ class _Room:
             return np.asarray(point, dtype=np.float64)
         (near,) = nearest_on(self.polygon, np.asarray(point)[None])
         return np.asarray(near, dtype=np.float64)
+
+
+weighed_by(
+    _Room, lambda one: 1000 + 200 * int(shapely.get_num_coordinates(one.polygon))
+)  # with all that it will hold
 
 
 def nearest_on(shape: BaseGeometry, points: Floats) -> Floats:
