@@ -1,8 +1,10 @@
 """A plan that carries on from the one before is the plan made afresh, after any edits in any order."""
 
 import csv
+import gc
 import io
 import random
+import weakref
 
 import numpy as np
 import pytest
@@ -169,3 +171,17 @@ def test_an_edit_counts_only_what_it_changed_and_every_sum_is_that_of_all_pieces
                 for number in range(len(sewn.threads))
             ]
         )
+
+
+def test_a_plan_that_was_proofed_is_let_go_of_without_waiting_for_a_collection() -> None:
+    gc.collect()
+    gc.disable()
+    try:
+        with working_in(Store()):
+            sewn = plan(start())
+            proof(sewn.design, sewn)
+            pieces = [weakref.ref(piece) for piece in sewn.pieces]
+            del sewn
+        assert len(pieces) > 4 and not any(piece() is not None for piece in pieces)
+    finally:
+        gc.enable()

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from jontel.app.faults import FAULTS
 from jontel.app.jobs import Lane
+from jontel.app.memory import give_back_much
 from jontel.design import Design, JontelError, StitchObject
 from jontel.design.errors import CannotDo
 from jontel.design.stopping import pause
@@ -139,7 +140,9 @@ class Planner(QObject):
                 first = sewn_of(design, before, tell)
                 self._lane.say(self._tell, first)
                 pause(PROOF_AFTER)
-                return proofed(first)
+                seen = proofed(first)
+                give_back_much()
+                return seen
 
         def failed(error: Exception) -> None:
             FAULTS.caught(error, "stitching")

@@ -82,12 +82,15 @@ def _blocks_of(piece: Piece) -> Ints:
 
 
 def _kept(plan: SewPlan, pieces: tuple[Piece, ...]) -> tuple[_Deep, ...]:
-    """What ``_deep`` finds, which the first piece keeps while all of its group are the same things."""
-    widths = [plan.threads[piece.thread].width for piece in pieces]
+    """What ``_deep`` finds, which the first piece keeps while all of its group are the same things.
+
+    It does not keep itself: only the collector of garbage would let go of it then, tens of edits later.
+    """
+    widths, others = [plan.threads[piece.thread].width for piece in pieces], pieces[1:]
     known = pieces[0].notes.get("too deep")
-    if known is None or known[1] != widths or not all(map(is_, known[0], pieces)) or len(known[0]) != len(pieces):
+    if known is None or known[1] != widths or not all(map(is_, known[0], others)) or len(known[0]) != len(others):
         go_on()
-        known = pieces[0].notes["too deep"] = (pieces, widths, _deep(plan, pieces))
+        known = pieces[0].notes["too deep"] = (others, widths, _deep(plan, pieces))
     answer: tuple[_Deep, ...] = known[2]
     return answer
 
