@@ -7,7 +7,6 @@ import sys
 import tempfile
 import time
 from dataclasses import dataclass, field
-from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 if "XDG_STATE_HOME" not in os.environ:
@@ -21,6 +20,7 @@ from PyQt6.QtWidgets import QApplication
 
 from jontel.app import start
 from jontel.app.jobs import end_all
+from jontel.app.memory import resident
 from jontel.app.session import Document
 from jontel.app.window import MainWindow
 from jontel.data import find_ground, find_hoop, thread_chart
@@ -206,11 +206,6 @@ def close(window: MainWindow) -> None:
     end_all()
 
 
-def resident() -> float:
-    """What the process takes, MB."""
-    return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
-
-
 def remember(times: int = 100) -> tuple[float, float, float]:
     """What the process takes before and at most during edits of a large object, and when it is closed, MB."""
     side = math.sqrt(100_000 * 0.4 * 2.9) / 2
@@ -218,15 +213,15 @@ def remember(times: int = 100) -> tuple[float, float, float]:
     item = StitchObject(id=0, name="it", thread="1001", shape=Area(square), cover=Fill(angle=17.0))
     brief = Brief(find_ground("Woven"), find_hoop("360 x 260"), (thread_chart()[0],))
     _app, window, document = open_window(add_objects(Design(name="large", brief=brief), [item]))
-    before, peak = resident(), 0.0
+    before, peak = resident() / 1e6, 0.0
     for k in range(times):
         document.edit("Angle", pin(document.history.design, {1}, "angle", 17.0 + 0.1 * k))
         settle(window)
-        peak = max(peak, resident())
+        peak = max(peak, resident() / 1e6)
     window.session.close(document)
     del document
     settle(window)
-    after = resident()
+    after = resident() / 1e6
     close(window)
     return before, peak, after
 

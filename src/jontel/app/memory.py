@@ -20,10 +20,10 @@ def give_back() -> None:
 def give_back_much() -> None:
     """Give back the room of what was let go where the process takes ``MUCH``.
 
-    Every edit of a large object frees what the one before it took, in pieces that the C library keeps: after some
-    ten edits of 100,000 stitches that is more than all that is in use.
+    Every edit of a large object frees what the one before it took, in pieces that the C library keeps: in 100 edits
+    of 100,000 stitches they come to some 110 MB.
     """
-    if _resident() > MUCH:
+    if resident() > MUCH:
         _trim()
 
 
@@ -38,7 +38,7 @@ def _c_library() -> ctypes.CDLL:
     return ctypes.CDLL(None)
 
 
-def _resident() -> int:
+def resident() -> int:
     """How many bytes of memory the process takes; 0 where the system does not tell."""
     with contextlib.suppress(OSError, ValueError, IndexError):
         return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")

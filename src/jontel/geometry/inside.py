@@ -36,7 +36,7 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     go_on()
     room = _room(polygon)
     if room.polygon.covers(LineString([start, stop])):
-        return room.path(start, stop)
+        return np.array([start, stop], dtype=np.float64)
     ends = shapely.points([start, stop])
     narrower = [one for one in room.narrower if shapely.distance(ends, one.polygon).max() < 3 * MARGIN]
     if narrower:
@@ -161,8 +161,7 @@ def round_ring(ring: LineString, leave: float, back: float) -> list[Floats]:
 
 
 def shortened(polygon: Polygon, path: Floats) -> Floats:
-    """``path`` with the corners cut that can be cut without leaving ``polygon``."""
-    shapely.prepare(polygon)
+    """``path`` with the corners cut that can be cut without leaving ``polygon``, which is prepared."""
     last = len(path) - 1
     seen = _seen(polygon, path) if last < FEW else None
     at, kept = 0, [0]

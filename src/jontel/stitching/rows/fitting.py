@@ -1,5 +1,7 @@
 """Needle points that stay in their shape, and follow rows that turn."""
 
+from collections.abc import Callable
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -40,24 +42,30 @@ def led_inside(points: Floats, piece: Polygon, room: BaseGeometry, under: Interv
     outside = leaving_stitches(points, np.flatnonzero((points[1:] != points[:-1]).any(axis=1)), room)
     if len(outside):
         outside = outside[~_on_a_row(points[outside], points[outside + 1], under)]
-    parts: list[Floats] = []
-    done = 0
-    for k in outside.tolist():
-        way = inside_path(piece, points[k], points[k + 1])
-        if level:
-            way = _along_level(_along_level(way, room)[::-1], room)[::-1]
-        parts += [points[done : k + 1], way[1:-1]]
-        done = k + 1
-    return np.vstack([*parts, points[done:]])
+
+    def way_between(start: Floats, stop: Floats) -> Floats:
+        way = inside_path(piece, start, stop)
+        return (_along_level(_along_level(way, room)[::-1], room)[::-1] if level else way)[1:-1]
+
+    return _with_ways(points, outside, way_between)
 
 
 def led_round(points: Floats, leaving: Ints, piece: Polygon) -> Floats:
     """Needle points (n, 2) of which the stitches that begin at the ``leaving`` (m,) are led round in ``piece``."""
+
+    def way_between(start: Floats, stop: Floats) -> Floats:
+        way = inside_path(piece, start, stop)[1:-1]
+        return way[_far_from(way, start, stop)]
+
+    return _with_ways(points, leaving, way_between)
+
+
+def _with_ways(points: Floats, which: Ints, way_between: Callable[[Floats, Floats], Floats]) -> Floats:
+    """``points`` (n, 2) with a way put into each of the stitches that begin at the ``which`` (m,)."""
     parts: list[Floats] = []
     done = 0
-    for k in leaving.tolist():
-        way = inside_path(piece, points[k], points[k + 1])[1:-1]
-        parts += [points[done : k + 1], way[_far_from(way, points[k], points[k + 1])]]
+    for k in which.tolist():
+        parts += [points[done : k + 1], way_between(points[k], points[k + 1])]
         done = k + 1
     return np.vstack([*parts, points[done:]]) if parts else points
 

@@ -210,13 +210,12 @@ def _travel_to(laid: _Laid, leg: Leg, needle: Needle) -> Floats | None:
 def _points_of(laid: _Laid, legs: list[Leg]) -> list[Floats]:
     """The needle points of each leg's rows, (n, 2), level: those of all legs are found at once."""
     rows, host, style, frame = laid.rows, laid.host, laid.style, laid.frame
-    parts = [(leg.rows, leg.start, leg.stop) for leg in legs]
-    if host is not None:
-        parts = with_detours(host, parts)
-    number, start, stop = (np.concatenate(one) for one in zip(*parts, strict=True))
     if host is None:
-        number = rows.row[number]
-    y = rows.heights[number] if host is None else host.heights[number]
+        parts = [(rows.row[leg.rows], leg.start, leg.stop) for leg in legs]
+    else:
+        parts = with_detours(host, [(leg.rows, leg.start, leg.stop) for leg in legs])
+    number, start, stop = (np.concatenate(one) for one in zip(*parts, strict=True))
+    y = (rows if host is None else host).heights[number]
     firsts = np.cumsum([0, *(len(part[0]) for part in parts)])
     turns = _turns(stop, y, frame)
     turns.across[firsts[1:-1] - 1] = FAR_OFF  # from one leg to the next there is no turn

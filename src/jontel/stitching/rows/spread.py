@@ -13,7 +13,7 @@ rows end on the rim wherever they are moved to.
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -396,13 +396,12 @@ def _parted(pieces: list[tuple[float, float]], others: list[tuple[float, float]]
     return found
 
 
-def with_detours(found: Hosted, legs: Iterable[tuple[Ints, Floats, Floats]]) -> list[tuple[Ints, Floats, Floats]]:
+def with_detours(found: Hosted, legs: Sequence[tuple[Ints, Floats, Floats]]) -> list[tuple[Ints, Floats, Floats]]:
     """The rows of each leg, hosts and where they start and stop, with their detours: number, start, stop.
 
     Each host is left and taken up again for its detours. One that is sewn in two pieces is left for each of them
     once: for those that lie beside the other piece more than beside its first it waits for that.
     """
-    legs = list(legs)
     count = np.bincount(np.concatenate([order for order, _, _ in legs]))
     waiting: dict[int, list[Detour]] = {}
     answer: list[tuple[Ints, Floats, Floats]] = []
