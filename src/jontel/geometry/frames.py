@@ -41,6 +41,8 @@ FAR_HOLD, NEAR_HOLD, NEAR = 2.0, 100.0, 1.5
 NEWTON_STEPS = 3
 LEAST_STRETCH = 0.2
 """Where a curved frame is squeezed below this part of a mm, its rows would run into each other."""
+HELD_BACK = (0.0, 3.0, 6.0, 9.0, 12.0)
+"""By how many degrees rows lie off the directions asked for at most, the first that keeps them apart."""
 PIECE = 0.4
 """How long straight pieces may be when they are carried into a curved frame or out of it, mm."""
 
@@ -108,10 +110,11 @@ class Curved:
     """Rows that turn: ``values`` (8, ny nx) sampled on a grid of the cloth of ``shape`` (ny, nx) from ``origin`` on.
 
     They are ``u`` and ``v``, the four numbers that take a step in level coordinates to one on the cloth, and how
-    much ``u`` and ``v`` are stretched.
+    much ``u`` and ``v`` are stretched. Rows lie up to ``held_back`` degrees off the directions that were asked for.
     """
 
     angle: float
+    held_back: float
     origin: Floats
     step: float
     shape: tuple[int, int]
@@ -185,30 +188,43 @@ def curved_frame(shape: Area) -> Curved:
     and to its normal, by least squares: F. Kälberer, M. Nieser and K. Polthier, "QuadCover: surface
     parameterization using branched coverings" (2007), without branches.
 
-    Raises ``CannotStitch`` where the rows would run into each other.
+    Rows that would run into each other turn less than they are asked to, everywhere by the same part of it, so
+    that they lie no more than the last of ``HELD_BACK`` off.
+
+    Raises ``CannotStitch`` where they would run into each other even then.
     """
     region = region_of(Area(shape.path, shape.rule))
     if region.is_empty:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or make it a run")
     grid = _grid_round(region)
-    turn = _turn_of(shape, grid)
-    ahead, across = np.stack([np.cos(turn), -np.sin(turn)]), np.stack([np.sin(turn), np.cos(turn)])
-    u = _integrated(ahead, grid.step)
-    v = _integrated(across, grid.step) if shape.guide else _held(across, grid.step, _hold(shape.lines, grid.centres))
-    u_x, u_y = np.gradient(u, grid.step)[::-1]
-    v_x, v_y = np.gradient(v, grid.step)[::-1]
-    size, along, apart = u_x * v_y - u_y * v_x, np.hypot(u_x, u_y), np.hypot(v_x, v_y)
     inside = shapely.contains_xy(region, grid.points).reshape(grid.shape)
-    if (inside & ((size < LEAST_STRETCH) | (apart < LEAST_STRETCH))).any():
+    asked = _turn_of(shape, grid)
+    mean = float(np.average(asked, weights=inside[:-1, :-1] + 1e-9))
+    most = float(np.degrees(np.abs(asked - mean)[inside[:-1, :-1]].max(initial=1e-9)))
+    hold = None if shape.guide else _hold(shape.lines, grid.centres)
+    for held_back in HELD_BACK:
+        u, v = _laid(mean + (asked - mean) * max(0.0, 1.0 - held_back / most), grid, hold)
+        u_x, u_y = np.gradient(u, grid.step)[::-1]
+        v_x, v_y = np.gradient(v, grid.step)[::-1]
+        size, along, apart = u_x * v_y - u_y * v_x, np.hypot(u_x, u_y), np.hypot(v_x, v_y)
+        if not (inside & ((size < LEAST_STRETCH) | (apart < LEAST_STRETCH))).any():
+            break
+    else:
         x, y = grid.points[int(np.argmin(np.where(inside, size, np.inf)))].tolist()
         raise CannotStitch(
             "its rows would run into each other; turn its direction lines less, or move them apart", (x, y)
         )
     size = np.where(np.abs(size) < FLAT, FLAT, size)
     values = np.stack([u, v, v_y / size, -u_y / size, -v_x / size, u_x / size, along, apart]).reshape(8, -1)
-    mean = float(np.degrees(np.average(turn, weights=inside[:-1, :-1] + 1e-9)))
-    tree = scipy.spatial.cKDTree(values[:2].T)
-    return Curved((mean + 90) % 180 - 90, grid.origin, grid.step, grid.shape, values, tree)
+    angle = (math.degrees(mean) + 90) % 180 - 90
+    return Curved(angle, held_back, grid.origin, grid.step, grid.shape, values, scipy.spatial.cKDTree(values[:2].T))
+
+
+def _laid(turn: Floats, grid: "_Grid", hold: Floats | None) -> tuple[Floats, Floats]:
+    """``u`` and ``v`` (ny, nx) whose rows come nearest to the directions ``turn`` of cells, held where asked."""
+    ahead, across = np.stack([np.cos(turn), -np.sin(turn)]), np.stack([np.sin(turn), np.cos(turn)])
+    u = _integrated(ahead, grid.step)
+    return u, _integrated(across, grid.step) if hold is None else _held(across, grid.step, hold)
 
 
 @dataclass(frozen=True, eq=False)

@@ -330,19 +330,29 @@ def _detours(rows: Intervals, hosts: Intervals, thin: Thinning) -> dict[int, lis
     hosts_of: dict[int, list[int]] = defaultdict(list)
     for k, row in enumerate(hosts.row.tolist()):
         hosts_of[row].append(k)
-    found: dict[int, list[tuple[int, Detour]]] = defaultdict(list)
+    sides: dict[tuple[int, bool], list[tuple[int, Detour]]] = defaultdict(list)
     group = thin.group
     for first in range(int(rows.row.max()) + 1):
         if first % group == 0 or (first % group) % 2 == 0:
             continue
         go_on()
-        level = (first % group - 1) // 2
         near = [*hosts_of[first // group], *hosts_of[first // group + 1]]
         spans = _runs(thin.spread.columns, thin.excess[first])
         for pair, left, right in _pairs(rows, by_row[first], by_row[first + 1], spans):
             host = _nearest(hosts, near or range(len(hosts.row)), left[0], right[0], first / group)
-            found[host].append((level, Detour((first + pair[0], first + pair[1]), left, right)))
-    return {host: _nested(pairs) for host, pairs in found.items()}
+            above = bool(hosts.row[host] * group > first)
+            level = first % group // 2
+            one = Detour((first + pair[0], first + pair[1]), left, right)
+            sides[host, above].append((group // 2 - 1 - level, _turned(one)) if above else (level, one))
+    found: dict[int, list[Detour]] = defaultdict(list)
+    for (host, _), pairs in sides.items():
+        found[host] += _nested(pairs)
+    return found
+
+
+def _turned(pair: Detour) -> Detour:
+    """A pair that is come to from the other side."""
+    return Detour(pair.rows[::-1], pair.left[::-1], pair.right[::-1])
 
 
 def _pairs(
