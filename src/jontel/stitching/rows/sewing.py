@@ -147,7 +147,7 @@ def _connected(
 def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, pinned: bool) -> None:
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
-    long = math.inf if style.opened is not None else THROUGH * style.spacing  # open rows hide no travel
+    long = math.inf if style.opened is not None else (0.0 if laid.host is not None else THROUGH * style.spacing)
     legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned, long).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
