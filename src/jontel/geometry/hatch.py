@@ -174,20 +174,27 @@ def spread_along(start: Floats, stop: Floats, counts: Ints) -> tuple[Floats, Int
     return start[owner] + ((number + 0.5) / counts[owner])[:, None] * (stop - start)[owner], owner
 
 
+Passages = dict[tuple[int, int], tuple[float, float]]
+
+
 @dataclass(frozen=True, eq=False)
 class Cells:
     """The boustrophedon cells of a hatch.
 
     ``members[c]`` are the intervals of cell ``c`` from top to bottom, one a row; ``links`` holds
-    ``(upper cell, lower cell, upper interval, lower interval)`` wherever two cells touch.
+    ``(upper cell, lower cell, upper interval, lower interval)`` wherever two cells touch. ``passages`` says, by its
+    upper and its lower interval, between which x the way from one to the next is clear, if not wherever they overlap.
     """
 
     members: list[Ints]
     links: Ints
+    passages: Passages
 
 
 BREAK = 6.0
 """Where a row ends farther than this, mm, or eight spacings from the end of the last one, another cell begins."""
+NOTCH = 1.0
+"""Where it reaches farther than this, mm, into what lies between two rows, they are of two cells."""
 NECK = 1.2
 """How far, mm, the row before a slanting neck's next one may lie beside it."""
 
@@ -225,16 +232,19 @@ def neighbours(pieces: Intervals) -> tuple[Ints, Ints]:
     return upper, lower
 
 
-def cells(pieces: Intervals) -> Cells:
+def cells(pieces: Intervals, passages: Passages | None = None) -> Cells:
     """Boustrophedon cells: maximal runs of rows in which the region neither splits nor joins.
 
-    Nor does a row end jump, as it does at a side along the rows: the turn there would be no turn.
+    Nor does a row end jump, as it does at a side along the rows: the turn there would be no turn. Where
+    there are ``passages``, see ``Cells``, only those are neighbours that one joins.
 
     Source: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition"
     (1998).
     """
     n = len(pieces.row)
-    upper, lower = neighbours(pieces)
+    upper, lower = (
+        neighbours(pieces) if passages is None else np.array(list(passages), dtype=np.int64).reshape(-1, 2).T
+    )
     below = np.bincount(upper, minlength=n)
     above = np.bincount(lower, minlength=n)
     chained = (below[upper] == 1) & (above[lower] == 1)
@@ -242,12 +252,16 @@ def cells(pieces: Intervals) -> Cells:
         np.abs(pieces.left[upper] - pieces.left[lower]), np.abs(pieces.right[upper] - pieces.right[lower])
     )
     chained &= step < max(BREAK, 8 * pieces.spacing)
-    graph = scipy.sparse.coo_array((np.ones(chained.sum()), (upper[chained], lower[chained])), shape=(n, n))
-    _, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
+    if passages:
+        clear = np.array(list(passages.values()))
+        low = np.maximum(pieces.left[upper], pieces.left[lower])
+        high = np.minimum(pieces.right[upper], pieces.right[lower])
+        chained &= np.maximum(clear[:, 0] - low, high - clear[:, 1]) < NOTCH
+    _, label = labelled(n, upper[chained], lower[chained])
     order = np.argsort(label, kind="stable")
     bounds = np.flatnonzero(np.diff(label[order])) + 1
     links = np.column_stack([label[upper], label[lower], upper, lower])[~chained]
-    return Cells(np.split(order, bounds), links)
+    return Cells(np.split(order, bounds), links, passages or {})
 
 
 def components(pieces: Intervals) -> list[Ints]:
@@ -255,8 +269,17 @@ def components(pieces: Intervals) -> list[Ints]:
 
     A neck narrower than the spacing can lie between two rows, so that a connected region falls apart.
     """
-    n = len(pieces.row)
-    upper, lower = neighbours(pieces)
-    graph = scipy.sparse.coo_array((np.ones(len(upper)), (upper, lower)), shape=(n, n))
-    count, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
-    return [np.flatnonzero(label == k) for k in range(count)]
+    return grouped(len(pieces.row), *neighbours(pieces))
+
+
+def grouped(count: int, one: Ints, other: Ints) -> list[Ints]:
+    """The connected groups of ``count`` things of which ``one`` (m,) and ``other`` (m,) hang together, as indices."""
+    groups, label = labelled(count, one, other)
+    return [np.flatnonzero(label == k) for k in range(groups)]
+
+
+def labelled(count: int, one: Ints, other: Ints) -> tuple[int, Ints]:
+    """How many connected groups there are, see ``grouped``, and which each thing is in, (count,)."""
+    graph = scipy.sparse.coo_array((np.ones(len(one)), (one, other)), shape=(count, count))
+    groups, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
+    return int(groups), label.astype(np.int64)

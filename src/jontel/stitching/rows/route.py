@@ -132,6 +132,7 @@ class Router:
         self.y = pieces.y()
         self.ends = np.stack([np.column_stack([side, self.y]) for side in (pieces.left, pieces.right)], axis=1)
         self.members = list(found.members)
+        self.passages = found.passages
         self.position = np.empty((len(pieces.row), 2), dtype=np.int64)
         for cell in range(len(self.members)):
             self._number(cell)
@@ -258,7 +259,7 @@ class Router:
         def far(cell: int) -> tuple[bool, float]:
             link = self.parent[cell]
             height = float(self.y[link.mine])
-            aside = abs(self._through(float(at[0]), link.mine, link.theirs) - float(at[0]))
+            aside = abs(float(self._through(float(at[0]), link.mine, link.theirs)[0][0]) - float(at[0]))
             return cell not in self.on_way, aside + abs(height - float(at[1]))
 
         return min(branches, key=far)
@@ -318,8 +319,7 @@ class Router:
                 continue
             if isinstance(task, _Leaving):
                 link = self.parent[task.cell]
-                through = self._through(float(waypoints[-1][0]), link.mine, link.theirs)
-                waypoints.append(np.array([through, self.y[link.theirs]]))
+                waypoints.append(self._through(float(waypoints[-1][0]), link.mine, link.theirs)[1])
                 here, row = link.other, link.theirs
                 continue
             go_on()
@@ -359,7 +359,7 @@ class Router:
                 goal = min(max(float(self.exit[0]), float(left[rows[-1]])), float(right[rows[-1]]))
             elif step.cell != self.root:
                 link = self.parent[step.cell]
-                goal = self._through(end, link.mine, link.theirs)
+                goal = float(self._through(end, link.mine, link.theirs)[0][0])
             cost = abs(float(start[0]) - at) + abs(goal - end) + onward
             if best is None or cost < best[0]:
                 best = cost, (rows, start, stop, goal)
@@ -383,15 +383,22 @@ class Router:
         again = Leg(np.array([[turn, height], [end, height]]), rows[-1:], stop[-1:], np.array([goal]))
         return [first, again], goal
 
-    def _through(self, at: float, mine: int, theirs: int) -> float:
-        """Where to cross from one row to a touching one, near x = ``at``."""
-        low = max(self.pieces.left[mine], self.pieces.left[theirs])
-        high = min(self.pieces.right[mine], self.pieces.right[theirs])
-        margin = min(MARGIN, abs(high - low) / 2)
-        low, high = min(low, high) + margin, max(low, high) - margin
-        if self.along_rim:
-            return float(low if at - low < high - at else high)
-        return float(min(max(at, low), high))
+    def _through(self, at: float, mine: int, theirs: int) -> tuple[Floats, Floats]:
+        """Where to cross from one row to a touching one, near x = ``at``: the place on the one, and on the other.
+
+        They lie across from each other, unless the way between leads aside.
+        """
+        left, right = self.pieces.left, self.pieces.right
+        known = self.passages.get((min(mine, theirs), max(mine, theirs)))
+        low, high = known or (max(left[mine], left[theirs]), min(right[mine], right[theirs]))
+        if known and low > high:
+            x = [low, high] if left[mine] > right[theirs] else [high, low]
+        else:
+            margin = min(MARGIN, abs(high - low) / 2)
+            low, high = min(low, high) + margin, max(low, high) - margin
+            nearest = (low if at - low < high - at else high) if self.along_rim else min(max(at, low), high)
+            x = [nearest, nearest]
+        return np.array([x[0], self.y[mine]]), np.array([x[1], self.y[theirs]])
 
     def _descend(self, at: Floats, here: int, row: int, target: int, first: int) -> list[Floats]:
         """Points from ``at`` in cell ``here`` down the tree onto the row ``first`` of cell ``target``."""
@@ -401,11 +408,10 @@ class Router:
         found: list[Floats] = []
         for cell in chain[-2::-1]:
             link = self.parent[cell]
-            x = self._through(float(at[0]), link.theirs, link.mine)
-            crossing = np.array([x, self.y[link.theirs]])
-            found += self._within(at, crossing, row, link.theirs)
-            at, row = np.array([x, self.y[link.mine]]), link.mine
-            found += [crossing, at]
+            leave, there = self._through(float(at[0]), link.theirs, link.mine)
+            found += self._within(at, leave, row, link.theirs)
+            at, row = there, link.mine
+            found += [leave, at]
         goal = np.array([self._inside(float(at[0]), first), self.y[first]])
         return [*found, *self._within(at, goal, row, first), goal]
 

@@ -148,13 +148,14 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
     long = math.inf if style.opened is not None else (0.0 if laid.host is not None else THROUGH * style.spacing)
-    legs = Router(laid.rows, cells(laid.rows), at, goal, style.along_rim, pinned, long).legs()
+    found = cells(laid.rows, None if laid.host is None else laid.host.passages)
+    legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, long).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
         if not needle.sewing and math.dist(at, way[0]) > THERE:
             way = np.vstack([at, way])  # it lies where no row fits
         if np.hypot(*(way[-1] - way[0])) > SHORTEST:
-            needle.sew(rim.held(straight_run(frame.back(way), HIDDEN_LENGTH)), Layer.TRAVEL)
+            needle.sew(rim.held(straight_run(_along(way, frame), HIDDEN_LENGTH)), Layer.TRAVEL)
     straight = isinstance(frame, Straight)
     over = style.pull_ceiling if style.pull_percent > 0 else 0.0
     for leg, (points, leaving, sound) in zip(legs, _looked_at(laid, _points_of(laid, legs), rim, over), strict=True):

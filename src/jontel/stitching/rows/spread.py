@@ -13,18 +13,19 @@ rows end on the rim wherever they are moved to.
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import pairwise, product
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 import shapely
+from numpy.typing import NDArray
 from shapely import Polygon
 
 from jontel.design.stopping import go_on
 from jontel.geometry.frames import Curved, Frame, carried
-from jontel.geometry.hatch import Intervals, Ints, components, even_heights
+from jontel.geometry.hatch import Intervals, Ints, Passages, even_heights, grouped, labelled, neighbours
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region
 from jontel.stitching.rows.style import RowStyle
@@ -52,6 +53,8 @@ LEAST_PIECE = SHORTEST
 """Pairs of rows shorter than this are left out, mm."""
 BESIDE_END = 2.0
 """Pairs that go on farther than this, mm, beyond the end of the row that is left for them are come back from."""
+AS_FAR = 0.5
+"""A host beside which a pair lies by less than this, mm, less than beside another, is as good for it."""
 SAMPLE, MOST_SAMPLES = 0.5, 120
 """How finely what is wanted is looked at, mm, and at how many places at most along each side."""
 ROUNDS = 3
@@ -148,16 +151,29 @@ class Thinning:
 
 
 @dataclass(frozen=True, eq=False)
-class Hosted:
-    """Hosts with their detours, by index of the host.
+class Pair:
+    """A pair of rows between two hosts, and by index all ``hosts`` that lie beside it as far as any does.
 
-    ``number`` (n,) is the hosts' place among all rows, which lie at ``heights``.
+    ``level`` says how many pairs lie between it and a host before it, and between it and one after it.
+    """
+
+    detour: Detour
+    hosts: tuple[int, ...]
+    level: tuple[int, int]
+
+
+@dataclass(frozen=True, eq=False)
+class Hosted:
+    """Hosts and the pairs between them; ``number`` (n,) is the hosts' place among all rows, which lie at ``heights``.
+
+    ``passages`` has two hosts, one above the other, by index, for any two that rows between them join, and where.
     """
 
     hosts: Intervals
     number: Ints
     heights: Floats
-    detours: dict[int, list[Detour]]
+    pairs: tuple[Pair, ...]
+    passages: Passages
 
 
 def wanted_spacing(uv: Floats, style: RowStyle, frame: Frame) -> Floats:
@@ -292,7 +308,75 @@ def hosted(rows: Intervals, thin: Thinning) -> Hosted:
         rows.heights[:: thin.group],
         rows.spacing * thin.group,
     )
-    return Hosted(hosts, number, rows.heights, _detours(rows, hosts, thin))
+    slabs = _slabs(rows, mask)
+    pairs = tuple(_pairs_between(rows, hosts, thin, slabs))
+    return Hosted(hosts, number, rows.heights, pairs, slabs.passages(hosts))
+
+
+@dataclass(frozen=True, eq=False)
+class _Slabs:
+    """What hangs together between two rows of hosts.
+
+    ``label`` (n,) says for each of the ``rows`` (n,) which piece of the shape it lies in; ``above`` and ``below``
+    have for each such piece the hosts, by index, that end it. ``next_to`` are two hosts with no row between.
+    """
+
+    rows: Intervals
+    label: Ints
+    above: dict[int, list[int]]
+    below: dict[int, list[int]]
+    next_to: tuple[tuple[int, int], ...]
+
+    def ends(self, label: int) -> list[int]:
+        """The hosts that end a piece."""
+        return [*self.above[label], *self.below[label]]
+
+    def passages(self, hosts: Intervals) -> Passages:
+        """See ``Hosted``."""
+        found = {pair: self._clear(hosts, *pair, np.array([], dtype=np.int64)) for pair in self.next_to}
+        order = np.argsort(self.label, kind="stable")
+        first, last = (
+            np.searchsorted(self.label[order], np.arange(self.label.max() + 2), side=side)
+            for side in ("left", "right")
+        )
+        for label, upper in self.above.items():
+            inside = order[first[label] : last[label]]
+            found |= {pair: self._clear(hosts, *pair, inside) for pair in product(upper, self.below[label])}
+        return found
+
+    def _clear(self, hosts: Intervals, upper: int, lower: int, inside: Ints) -> tuple[float, float]:
+        """Between which x a straight way leads from one host to another over the rows ``inside``, the widest such.
+
+        Where none does: where the two overlap.
+        """
+        whole = max(hosts.left[upper], hosts.left[lower]), min(hosts.right[upper], hosts.right[lower])
+        clear = [whole] if whole[0] < whole[1] else []
+        rows = self.rows
+        for row in np.unique(rows.row[inside]):
+            pieces = inside[rows.row[inside] == row].tolist()
+            cut = [(max(a, rows.left[k]), min(b, rows.right[k])) for a, b in clear for k in pieces]
+            clear = [one for one in cut if one[0] < one[1]]
+        low, high = max(clear, key=lambda one: one[1] - one[0]) if clear else whole
+        return float(low), float(high)
+
+
+def _slabs(rows: Intervals, mask: NDArray[np.bool_]) -> _Slabs:
+    """The slabs of ``rows`` (n,) of which those where ``mask`` (n,) holds are hosts."""
+    upper, lower = neighbours(rows)
+    between = ~mask[upper] & ~mask[lower]
+    _, label = labelled(len(rows.row), upper[between], lower[between])
+    index = np.cumsum(mask) - 1
+    above: dict[int, list[int]] = defaultdict(list)
+    below: dict[int, list[int]] = defaultdict(list)
+    next_to: list[tuple[int, int]] = []
+    for one, other in zip(upper[~between].tolist(), lower[~between].tolist(), strict=True):
+        if mask[one] and mask[other]:
+            next_to.append((int(index[one]), int(index[other])))
+        elif mask[one]:
+            above[int(label[other])].append(int(index[one]))
+        else:
+            below[int(label[one])].append(int(index[other]))
+    return _Slabs(rows, label, above, below, tuple(next_to))
 
 
 def _alone(rows: Intervals, thin: Thinning) -> Hosted:
@@ -308,51 +392,49 @@ def _alone(rows: Intervals, thin: Thinning) -> Hosted:
     hosts = Intervals(
         place.astype(np.int64), rows.left[mask], rows.right[mask], rows.heights[present], rows.spacing * thin.group
     )
-    return Hosted(hosts, number, rows.heights, {})
+    return Hosted(hosts, number, rows.heights, (), _overlaps(hosts))
+
+
+def _overlaps(rows: Intervals) -> Passages:
+    """Where neighbours among rows overlap."""
+    pairs = zip(*(one.tolist() for one in neighbours(rows)), strict=True)
+    left, right = rows.left.tolist(), rows.right.tolist()
+    return {(a, b): (max(left[a], left[b]), min(right[a], right[b])) for a, b in pairs}
 
 
 def separate(found: Hosted) -> list[Hosted]:
     """The same rows in groups whose hosts are connected: where rows are few, a neck may lie between two hosts."""
-    groups = components(found.hosts)
+    touching = np.array(list(found.passages), dtype=np.int64).reshape(-1, 2)
+    groups = grouped(len(found.number), *touching.T)
     if len(groups) == 1:
         return [found]
     parts: list[Hosted] = []
     for which in groups:
-        detours = {k: found.detours[host] for k, host in enumerate(which.tolist()) if host in found.detours}
-        parts.append(Hosted(found.hosts.some(which), found.number[which], found.heights, detours))
+        place = {host: k for k, host in enumerate(which.tolist())}
+        own = [pair for pair in found.pairs if pair.hosts[0] in place]
+        pairs = tuple(replace(one, hosts=tuple(place[k] for k in one.hosts if k in place)) for one in own)
+        passages = {(place[a], place[b]): clear for (a, b), clear in found.passages.items() if a in place}
+        parts.append(Hosted(found.hosts.some(which), found.number[which], found.heights, pairs, passages))
     return parts
 
 
-def _detours(rows: Intervals, hosts: Intervals, thin: Thinning) -> dict[int, list[Detour]]:
+def _pairs_between(rows: Intervals, hosts: Intervals, thin: Thinning, slabs: _Slabs) -> Iterator[Pair]:
     by_row: dict[int, list[int]] = defaultdict(list)
     for k, row in enumerate(rows.row.tolist()):
         by_row[row].append(k)
-    hosts_of: dict[int, list[int]] = defaultdict(list)
-    for k, row in enumerate(hosts.row.tolist()):
-        hosts_of[row].append(k)
-    sides: dict[tuple[int, bool], list[tuple[int, Detour]]] = defaultdict(list)
     group = thin.group
     for first in range(int(rows.row.max()) + 1):
         if first % group == 0 or (first % group) % 2 == 0:
             continue
         go_on()
-        near = [*hosts_of[first // group], *hosts_of[first // group + 1]]
+        level = first % group // 2
         spans = _runs(thin.spread.columns, thin.excess[first])
         for pair, left, right in _pairs(rows, by_row[first], by_row[first + 1], spans):
-            host = _nearest(hosts, near or range(len(hosts.row)), left[0], right[0], first / group)
-            above = bool(hosts.row[host] * group > first)
-            level = first % group // 2
-            one = Detour((first + pair[0], first + pair[1]), left, right)
-            sides[host, above].append((group // 2 - 1 - level, _turned(one)) if above else (level, one))
-    found: dict[int, list[Detour]] = defaultdict(list)
-    for (host, _), pairs in sides.items():
-        found[host] += _nested(pairs)
-    return found
-
-
-def _turned(pair: Detour) -> Detour:
-    """A pair that is come to from the other side."""
-    return Detour(pair.rows[::-1], pair.left[::-1], pair.right[::-1])
+            detour = Detour((first + pair[0], first + pair[1]), left, right)
+            own = max(by_row[detour.rows[0]], key=lambda k: min(rows.right[k], right[0]) - max(rows.left[k], left[0]))
+            near = slabs.ends(int(slabs.label[own]))
+            beside = _beside(hosts, near or range(len(hosts.row)), left[0], right[0], first / group)
+            yield Pair(detour, beside, (level, group // 2 - 1 - level))
 
 
 def _pairs(
@@ -412,24 +494,44 @@ def with_detours(found: Hosted, legs: Sequence[tuple[Ints, Floats, Floats]]) -> 
     Each host is left and taken up again for its detours. One that is sewn in two pieces is left for each of them
     once: for those that lie beside the other piece more than beside its first it waits for that.
     """
-    count = np.bincount(np.concatenate([order for order, _, _ in legs]))
+    order = np.concatenate([hosts for hosts, _, _ in legs])
+    count = np.bincount(order)
+    detours = _of_hosts(found, order)
     waiting: dict[int, list[Detour]] = {}
     answer: list[tuple[Ints, Floats, Floats]] = []
-    for order, start, stop in legs:
+    for hosts, start, stop in legs:
         walked: list[tuple[int, float, float]] = []
-        for host, first, last in zip(order.tolist(), start.tolist(), stop.tolist(), strict=True):
-            detours = waiting.pop(host, None) if count[host] > 1 else found.detours.get(host, [])
-            if detours is None:
-                every = found.detours.get(host, [])
+        for host, first, last in zip(hosts.tolist(), start.tolist(), stop.tolist(), strict=True):
+            own = waiting.pop(host, None) if count[host] > 1 else detours[host]
+            if own is None:
                 low, high = min(first, last), max(first, last)
                 whole = float(found.hosts.left[host]), float(found.hosts.right[host])
-                here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in every]
-                detours = [d for d, near in zip(every, here, strict=True) if near]
-                waiting[host] = [d for d, near in zip(every, here, strict=True) if not near]
-            _walk(int(found.number[host]), first, last, detours, walked)
+                here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in detours[host]]
+                own = [d for d, near in zip(detours[host], here, strict=True) if near]
+                waiting[host] = [d for d, near in zip(detours[host], here, strict=True) if not near]
+            _walk(int(found.number[host]), first, last, own, walked)
         number, begin, end = (np.array(column) for column in zip(*walked, strict=True))
         answer.append((number.astype(np.int64), begin.astype(np.float64), end.astype(np.float64)))
     return answer
+
+
+def _of_hosts(found: Hosted, order: Ints) -> dict[int, list[Detour]]:
+    """The detours of each host, which are sewn in this ``order`` (n,).
+
+    A pair goes with the last of those beside it, so that it lies on all travel from one to the other. From a host
+    after it, it is come to from the other side.
+    """
+    last = dict(zip(order.tolist(), range(len(order)), strict=True))
+    sides: dict[tuple[int, bool], list[tuple[int, Detour]]] = defaultdict(list)
+    for pair in found.pairs:
+        host = max(pair.hosts, key=lambda one: last.get(one, -1))
+        one, after = pair.detour, bool(found.number[host] > pair.detour.rows[0])
+        detour = Detour(one.rows[::-1], one.left[::-1], one.right[::-1]) if after else one
+        sides[host, after].append((pair.level[after], detour))
+    detours: dict[int, list[Detour]] = defaultdict(list)
+    for (host, _), pairs in sides.items():
+        detours[host] += _nested(pairs)
+    return detours
 
 
 def _shared(one: Detour, low: float, high: float) -> float:
@@ -504,13 +606,16 @@ def _nested(pairs: list[tuple[int, Detour]]) -> list[Detour]:
     return roots
 
 
-def _nearest(hosts: Intervals, candidates: Sequence[int], left: float, right: float, at: float) -> int:
-    """The host of ``candidates`` that shares most with ``left`` to ``right``, or is nearest to that and ``at``."""
+def _beside(hosts: Intervals, candidates: Sequence[int], left: float, right: float, at: float) -> tuple[int, ...]:
+    """Those of ``candidates`` that share most with ``left`` to ``right``, or the one nearest to that and ``at``."""
 
     def apart(k: int) -> tuple[float, float]:
         return max(hosts.left[k], left) - min(hosts.right[k], right), abs(hosts.row[k] - at)
 
-    return min(candidates, key=apart)
+    first = min(candidates, key=apart)
+    gap = apart(first)[0]
+    others = [k for k in candidates if k != first and apart(k)[0] < min(gap + AS_FAR, 0.0)]
+    return (first, *others)
 
 
 def _runs(columns: Floats, above: Floats) -> list[tuple[float, float]]:
