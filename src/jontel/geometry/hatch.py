@@ -257,6 +257,7 @@ def cells(pieces: Intervals, passages: Passages | None = None) -> Cells:
         low = np.maximum(pieces.left[upper], pieces.left[lower])
         high = np.minimum(pieces.right[upper], pieces.right[lower])
         chained &= np.maximum(clear[:, 0] - low, high - clear[:, 1]) < NOTCH
+        chained &= pieces.row[upper] != pieces.row[lower]
     _, label = labelled(n, upper[chained], lower[chained])
     order = np.argsort(label, kind="stable")
     bounds = np.flatnonzero(np.diff(label[order])) + 1

@@ -332,16 +332,21 @@ class _Slabs:
         return [*self.above[label], *self.below[label]]
 
     def passages(self, hosts: Intervals) -> Passages:
-        """See ``Hosted``."""
+        """See ``Hosted``: all that are clear, and what else it takes to join all that hang together."""
         found = {pair: self._clear(hosts, *pair, np.array([], dtype=np.int64)) for pair in self.next_to}
         order = np.argsort(self.label, kind="stable")
-        first, last = (
-            np.searchsorted(self.label[order], np.arange(self.label.max() + 2), side=side)
-            for side in ("left", "right")
-        )
-        for label, upper in self.above.items():
-            inside = order[first[label] : last[label]]
-            found |= {pair: self._clear(hosts, *pair, inside) for pair in product(upper, self.below[label])}
+        first = np.searchsorted(self.label[order], np.arange(self.label.max() + 2))
+        for label in dict.fromkeys([*self.above, *self.below]):
+            upper, lower = self.above[label], self.below[label]
+            pairs = product(upper, lower) if upper and lower else pairwise([*upper, *lower])
+            inside = order[first[label] : first[label + 1]]
+            ways = [(pair, self._clear(hosts, *pair, inside)) for pair in pairs]
+            joined = {host: {host} for host in (*upper, *lower)}
+            for (one, other), (low, high) in sorted(ways, key=lambda way: max(way[1][0] - way[1][1], 0.0)):
+                if low < high or joined[one] is not joined[other]:
+                    found[one, other] = low, high
+                    joined[one] |= joined[other]
+                    joined |= dict.fromkeys(joined[one], joined[one])
         return found
 
     def _clear(self, hosts: Intervals, upper: int, lower: int, inside: Ints) -> tuple[float, float]:
