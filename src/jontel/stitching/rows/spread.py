@@ -53,7 +53,7 @@ LEAST_PIECE = SHORTEST
 """Pairs of rows shorter than this are left out, mm."""
 BESIDE_END = 2.0
 """Pairs that go on farther than this, mm, beyond the end of the row that is left for them are come back from."""
-AS_FAR = 0.5
+AS_FAR = 1.0
 """A host beside which a pair lies by less than this, mm, less than beside another, is as good for it."""
 SAMPLE, MOST_SAMPLES = 0.5, 120
 """How finely what is wanted is looked at, mm, and at how many places at most along each side."""
@@ -438,7 +438,7 @@ def _pairs_between(rows: Intervals, hosts: Intervals, thin: Thinning, slabs: _Sl
             detour = Detour((first + pair[0], first + pair[1]), left, right)
             own = max(by_row[detour.rows[0]], key=lambda k: min(rows.right[k], right[0]) - max(rows.left[k], left[0]))
             near = slabs.ends(int(slabs.label[own]))
-            beside = _beside(hosts, near or range(len(hosts.row)), left[0], right[0], first / group)
+            beside = _beside(hosts, near or range(len(hosts.row)), detour)
             yield Pair(detour, beside, (level, group // 2 - 1 - level))
 
 
@@ -611,15 +611,15 @@ def _nested(pairs: list[tuple[int, Detour]]) -> list[Detour]:
     return roots
 
 
-def _beside(hosts: Intervals, candidates: Sequence[int], left: float, right: float, at: float) -> tuple[int, ...]:
-    """Those of ``candidates`` that share most with ``left`` to ``right``, or the one nearest to that and ``at``."""
+def _beside(hosts: Intervals, candidates: Sequence[int], pair: Detour) -> tuple[int, ...]:
+    """Those of ``candidates`` that lie beside most of a pair, or the one nearest to it."""
 
-    def apart(k: int) -> tuple[float, float]:
-        return max(hosts.left[k], left) - min(hosts.right[k], right), abs(hosts.row[k] - at)
+    def apart(k: int) -> float:
+        ends = zip(pair.left, pair.right, strict=True)
+        return float(sum(max(hosts.left[k], left) - min(hosts.right[k], right) for left, right in ends))
 
     first = min(candidates, key=apart)
-    gap = apart(first)[0]
-    others = [k for k in candidates if k != first and apart(k)[0] < min(gap + AS_FAR, 0.0)]
+    others = [k for k in candidates if k != first and apart(k) < min(apart(first) + AS_FAR, 0.0)]
     return (first, *others)
 
 
