@@ -51,7 +51,7 @@ SAME = 0.02
 MOST_IN_GROUP = 51
 LEAST_PIECE = SHORTEST
 """Pairs of rows shorter than this are left out, mm."""
-BESIDE_END = 2.0
+BESIDE_END = 0.4
 """Pairs that go on farther than this, mm, beyond the end of the row that is left for them are come back from."""
 AS_FAR = 1.0
 """A host beside which a pair lies by less than this, mm, less than beside another, is as good for it."""
