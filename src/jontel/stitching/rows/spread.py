@@ -506,6 +506,7 @@ def with_detours(found: Hosted, legs: Sequence[tuple[Ints, Floats, Floats]]) -> 
     answer: list[tuple[Ints, Floats, Floats]] = []
     for hosts, start, stop in legs:
         walked: list[tuple[int, float, float]] = []
+        last_host = int(hosts[-1])
         for host, first, last in zip(hosts.tolist(), start.tolist(), stop.tolist(), strict=True):
             own = waiting.pop(host, None) if count[host] > 1 else detours[host]
             if own is None:
@@ -514,7 +515,7 @@ def with_detours(found: Hosted, legs: Sequence[tuple[Ints, Floats, Floats]]) -> 
                 here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in detours[host]]
                 own = [d for d, near in zip(detours[host], here, strict=True) if near]
                 waiting[host] = [d for d, near in zip(detours[host], here, strict=True) if not near]
-            _walk(int(found.number[host]), first, last, own, walked)
+            _walk(int(found.number[host]), first, last, own, walked, host == last_host)
         number, begin, end = (np.array(column) for column in zip(*walked, strict=True))
         answer.append((number.astype(np.int64), begin.astype(np.float64), end.astype(np.float64)))
     return answer
@@ -545,11 +546,17 @@ def _shared(one: Detour, low: float, high: float) -> float:
 
 
 def _walk(
-    row: int, first: float, last: float, detours: Sequence[Detour], found: list[tuple[int, float, float]]
+    row: int,
+    first: float,
+    last: float,
+    detours: Sequence[Detour],
+    found: list[tuple[int, float, float]],
+    is_last: bool = False,
 ) -> None:
     """Sew ``row`` from ``first`` to ``last``, leaving it for its detours and they for theirs.
 
-    A pair is sewn beside what is sewn of its row; one that goes on far beyond the end of that, ahead of it.
+    A pair is sewn beside what is sewn of its row; one that goes on far beyond the end of that, or beside a row that
+    ``is_last``, ahead of it: so that the row ends where it does.
     """
     sign = 1.0 if last >= first else -1.0
     at = first
@@ -558,7 +565,7 @@ def _walk(
     for one in detours:
         front, rear = (one.right, one.left) if sign > 0 else (one.left, one.right)
         beyond, before = sign * (front[0] - last), sign * (first - rear[0])
-        near, far = (rear, front) if beyond > BESIDE_END and before < beyond else (front, rear)
+        near, far = (rear, front) if (is_last or beyond > BESIDE_END) and before < beyond else (front, rear)
         ways.append((sign * near[0], one, near, far))
     for _, one, near, far in sorted(ways, key=lambda way: way[0]):
         leave = min(max(near[0], low), high)
