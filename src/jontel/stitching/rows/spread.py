@@ -142,12 +142,13 @@ class Spread:
 class Thinning:
     """Which rows there are where: row ``r`` runs in a column (m,) where ``excess`` (rows, m) is positive.
 
-    Every ``group``-th row is a host.
+    Every ``group``-th row is a host. The cover is ``opened`` where it fades.
     """
 
     spread: Spread
     group: int
     excess: Floats
+    opened: bool
 
 
 @dataclass(frozen=True, eq=False)
@@ -174,6 +175,7 @@ class Hosted:
     heights: Floats
     pairs: tuple[Pair, ...]
     passages: Passages
+    opened: bool
 
 
 def wanted_spacing(uv: Floats, style: RowStyle, frame: Frame) -> Floats:
@@ -213,7 +215,7 @@ def thinning(piece: Polygon, style: RowStyle, frame: Frame) -> tuple[float, Thin
     part = np.clip(part, fewest, 1.0).reshape(u.shape)
     excess, levels = _settled(part, aside, across, columns, down, nominal, group)
     spread = Spread(frame, columns, _padded(nominal, spacing, spacing), _padded(levels, spacing, spacing))
-    return spacing, Thinning(spread, group, excess)
+    return spacing, Thinning(spread, group, excess, style.opened is not None)
 
 
 def _settled(
@@ -268,7 +270,7 @@ def _through(apart: Floats, columns: Floats, down: Floats, frame: Frame) -> tupl
     at = np.interp((np.arange(count) + 0.5) / count * ought[-1], ought, down)
     levels = np.repeat(_padded(at, float(apart[0]), float(apart[-1]))[:, None], len(columns), axis=1)
     spread = Spread(frame, columns, _padded(nominal, spacing, spacing), levels)
-    return spacing, Thinning(spread, 1, np.ones((count, len(columns))))
+    return spacing, Thinning(spread, 1, np.ones((count, len(columns))), True)
 
 
 def _padded(heights: Floats, before: float, after: float) -> Floats:
@@ -310,7 +312,7 @@ def hosted(rows: Intervals, thin: Thinning) -> Hosted:
     )
     slabs = _slabs(rows, mask)
     pairs = tuple(_pairs_between(rows, hosts, thin, slabs))
-    return Hosted(hosts, number, rows.heights, pairs, slabs.passages(hosts))
+    return Hosted(hosts, number, rows.heights, pairs, slabs.passages(hosts), thin.opened)
 
 
 @dataclass(frozen=True, eq=False)
@@ -397,7 +399,7 @@ def _alone(rows: Intervals, thin: Thinning) -> Hosted:
     hosts = Intervals(
         place.astype(np.int64), rows.left[mask], rows.right[mask], rows.heights[present], rows.spacing * thin.group
     )
-    return Hosted(hosts, number, rows.heights, (), _overlaps(hosts))
+    return Hosted(hosts, number, rows.heights, (), _overlaps(hosts), thin.opened)
 
 
 def _overlaps(rows: Intervals) -> Passages:
@@ -419,7 +421,8 @@ def separate(found: Hosted) -> list[Hosted]:
         own = [pair for pair in found.pairs if pair.hosts[0] in place]
         pairs = tuple(replace(one, hosts=tuple(place[k] for k in one.hosts if k in place)) for one in own)
         passages = {(place[a], place[b]): clear for (a, b), clear in found.passages.items() if a in place}
-        parts.append(Hosted(found.hosts.some(which), found.number[which], found.heights, pairs, passages))
+        hosts, number = found.hosts.some(which), found.number[which]
+        parts.append(replace(found, hosts=hosts, number=number, pairs=pairs, passages=passages))
     return parts
 
 
@@ -515,7 +518,7 @@ def with_detours(found: Hosted, legs: Sequence[tuple[Ints, Floats, Floats]]) -> 
                 here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in detours[host]]
                 own = [d for d, near in zip(detours[host], here, strict=True) if near]
                 waiting[host] = [d for d, near in zip(detours[host], here, strict=True) if not near]
-            _walk(int(found.number[host]), first, last, own, walked, host == last_host)
+            _walk(int(found.number[host]), first, last, own, walked, host == last_host and not found.opened)
         number, begin, end = (np.array(column) for column in zip(*walked, strict=True))
         answer.append((number.astype(np.int64), begin.astype(np.float64), end.astype(np.float64)))
     return answer
@@ -525,13 +528,14 @@ def _of_hosts(found: Hosted, order: Ints) -> dict[int, list[Detour]]:
     """The detours of each host, which are sewn in this ``order`` (n,).
 
     A pair goes with the last of those beside it, so that it lies on all travel from one to the other. From a host
-    after it, it is come to from the other side.
+    after it, it is come to from the other side. Not so where a cover is opened: pairs differ so much in length that
+    it would take long ways from the short ones to the long ones behind them.
     """
     last = dict(zip(order.tolist(), range(len(order)), strict=True))
     sides: dict[tuple[int, bool], list[tuple[int, Detour]]] = defaultdict(list)
     for pair in found.pairs:
-        host = max(pair.hosts, key=lambda one: last.get(one, -1))
-        one, after = pair.detour, bool(found.number[host] > pair.detour.rows[0])
+        host = pair.hosts[0] if found.opened else max(pair.hosts, key=lambda one: last.get(one, -1))
+        one, after = pair.detour, not found.opened and bool(found.number[host] > pair.detour.rows[0])
         detour = Detour(one.rows[::-1], one.left[::-1], one.right[::-1]) if after else one
         sides[host, after].append((pair.level[after], detour))
     detours: dict[int, list[Detour]] = defaultdict(list)
