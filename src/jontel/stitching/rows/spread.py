@@ -55,6 +55,7 @@ BESIDE_END = 0.4
 """Pairs that go on farther than this, mm, beyond the end of the row that is left for them are come back from."""
 AS_FAR = 1.0
 """A host beside which a pair lies by less than this, mm, less than beside another, is as good for it."""
+SIDES = ("hosts", "around")
 SAMPLE, MOST_SAMPLES = 0.5, 120
 """How finely what is wanted is looked at, mm, and at how many places at most along each side."""
 ROUNDS = 3
@@ -155,11 +156,13 @@ class Thinning:
 class Pair:
     """A pair of rows between two hosts, and by index all ``hosts`` that lie beside it as far as any does.
 
-    ``level`` says how many pairs lie between it and a host before it, and between it and one after it.
+    All that end the piece of the shape that it lies in are ``around``. ``level`` says how many pairs lie between it
+    and a host before it, and between it and one after it.
     """
 
     detour: Detour
     hosts: tuple[int, ...]
+    around: tuple[int, ...]
     level: tuple[int, int]
 
 
@@ -419,7 +422,10 @@ def separate(found: Hosted) -> list[Hosted]:
     for which in groups:
         place = {host: k for k, host in enumerate(which.tolist())}
         own = [pair for pair in found.pairs if pair.hosts[0] in place]
-        pairs = tuple(replace(one, hosts=tuple(place[k] for k in one.hosts if k in place)) for one in own)
+        pairs = tuple(
+            replace(one, **{side: tuple(place[k] for k in getattr(one, side) if k in place) for side in SIDES})
+            for one in own
+        )
         passages = {(place[a], place[b]): clear for (a, b), clear in found.passages.items() if a in place}
         hosts, number = found.hosts.some(which), found.number[which]
         parts.append(replace(found, hosts=hosts, number=number, pairs=pairs, passages=passages))
@@ -442,7 +448,7 @@ def _pairs_between(rows: Intervals, hosts: Intervals, thin: Thinning, slabs: _Sl
             own = max(by_row[detour.rows[0]], key=lambda k: min(rows.right[k], right[0]) - max(rows.left[k], left[0]))
             near = slabs.ends(int(slabs.label[own]))
             beside = _beside(hosts, near or range(len(hosts.row)), detour)
-            yield Pair(detour, beside, (level, group // 2 - 1 - level))
+            yield Pair(detour, beside, tuple(near), (level, group // 2 - 1 - level))
 
 
 def _pairs(
@@ -496,52 +502,67 @@ def _parted(pieces: list[tuple[float, float]], others: list[tuple[float, float]]
     return found
 
 
+Visits = dict[int, list[tuple[int, float, float]]]
+"""For each host, by index, when it is sewn, in one piece or in several, and from where to where."""
+
+
 def with_detours(found: Hosted, legs: Sequence[tuple[Ints, Floats, Floats]]) -> list[tuple[Ints, Floats, Floats]]:
     """The rows of each leg, hosts and where they start and stop, with their detours: number, start, stop.
 
-    Each host is left and taken up again for its detours. One that is sewn in two pieces is left for each of them
-    once: for those that lie beside the other piece more than beside its first it waits for that.
+    Each host is left and taken up again for its detours.
     """
-    order = np.concatenate([hosts for hosts, _, _ in legs])
-    count = np.bincount(order)
-    detours = _of_hosts(found, order)
-    waiting: dict[int, list[Detour]] = {}
+    visits: Visits = defaultdict(list)
+    each = zip(*(np.concatenate(one).tolist() for one in zip(*legs, strict=True)), strict=True)
+    for when, (host, first, last) in enumerate(each):
+        visits[host].append((when, min(first, last), max(first, last)))
+    detours = _of_visits(found, visits)
+    when = 0
     answer: list[tuple[Ints, Floats, Floats]] = []
     for hosts, start, stop in legs:
         walked: list[tuple[int, float, float]] = []
-        last_host = int(hosts[-1])
         for host, first, last in zip(hosts.tolist(), start.tolist(), stop.tolist(), strict=True):
-            own = waiting.pop(host, None) if count[host] > 1 else detours[host]
-            if own is None:
-                low, high = min(first, last), max(first, last)
-                whole = float(found.hosts.left[host]), float(found.hosts.right[host])
-                here = [2 * _shared(d, low, high) >= _shared(d, *whole) for d in detours[host]]
-                own = [d for d, near in zip(detours[host], here, strict=True) if near]
-                waiting[host] = [d for d, near in zip(detours[host], here, strict=True) if not near]
-            _walk(int(found.number[host]), first, last, own, walked, host == last_host and not found.opened)
+            is_last = host == hosts[-1] and not found.opened
+            _walk(int(found.number[host]), first, last, detours[when], walked, is_last)
+            when += 1
         number, begin, end = (np.array(column) for column in zip(*walked, strict=True))
         answer.append((number.astype(np.int64), begin.astype(np.float64), end.astype(np.float64)))
     return answer
 
 
-def _of_hosts(found: Hosted, order: Ints) -> dict[int, list[Detour]]:
-    """The detours of each host, which are sewn in this ``order`` (n,).
+def _of_visits(found: Hosted, visits: Visits) -> dict[int, list[Detour]]:
+    """The detours of each visit to a host.
 
-    A pair goes with the last of those beside it, so that it lies on all travel from one to the other. From a host
-    after it, it is come to from the other side. Not so where a cover is opened: pairs differ so much in length that
-    it would take long ways from the short ones to the long ones behind them.
+    A pair goes with the last of the hosts beside it, so that it lies on all travel from one to the other. From a
+    host after it, it is come to from the other side. Not so where a cover is opened: pairs differ so much in length
+    that it would take long ways from the short ones to the long ones behind them.
     """
-    last = dict(zip(order.tolist(), range(len(order)), strict=True))
     sides: dict[tuple[int, bool], list[tuple[int, Detour]]] = defaultdict(list)
     for pair in found.pairs:
-        host = pair.hosts[0] if found.opened else max(pair.hosts, key=lambda one: last.get(one, -1))
+        host = pair.hosts[0] if found.opened else max(pair.hosts, key=lambda one: visits[one][-1][0])
         one, after = pair.detour, not found.opened and bool(found.number[host] > pair.detour.rows[0])
         detour = Detour(one.rows[::-1], one.left[::-1], one.right[::-1]) if after else one
-        sides[host, after].append((pair.level[after], detour))
+        sides[_visit(found, pair, host, visits), after].append((pair.level[after], detour))
     detours: dict[int, list[Detour]] = defaultdict(list)
-    for (host, _), pairs in sides.items():
-        detours[host] += _nested(pairs)
+    for (when, _), pairs in sides.items():
+        detours[when] += _nested(pairs)
     return detours
+
+
+def _visit(found: Hosted, pair: Pair, host: int, visits: Visits) -> int:
+    """When a pair is sewn with its host: if that is sewn in several pieces, beside the first or beside the second.
+
+    With the one that it lies beside more; but with the second, where it lies beside that at all, if others around it
+    are sewn in between: the way to them lies under it.
+    """
+    pieces = visits[host]
+    if len(pieces) == 1:
+        return pieces[0][0]
+    (first, low, high), (second, *rest) = pieces[:2]
+    between = any(first < when < second for other in pair.around for when, _, _ in visits[other])
+    if between and _shared(pair.detour, *rest) > 0:
+        return second
+    whole = float(found.hosts.left[host]), float(found.hosts.right[host])
+    return first if 2 * _shared(pair.detour, low, high) >= _shared(pair.detour, *whole) else second
 
 
 def _shared(one: Detour, low: float, high: float) -> float:
