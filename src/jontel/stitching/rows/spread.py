@@ -541,28 +541,24 @@ def _of_visits(found: Hosted, visits: Visits) -> dict[int, list[Detour]]:
         host = pair.hosts[0] if found.opened else max(pair.hosts, key=lambda one: visits[one][-1][0])
         one, after = pair.detour, not found.opened and bool(found.number[host] > pair.detour.rows[0])
         detour = Detour(one.rows[::-1], one.left[::-1], one.right[::-1]) if after else one
-        sides[_visit(found, pair, host, visits), after].append((pair.level[after], detour))
+        sides[_visit(pair, host, visits), after].append((pair.level[after], detour))
     detours: dict[int, list[Detour]] = defaultdict(list)
     for (when, _), pairs in sides.items():
         detours[when] += _nested(pairs)
     return detours
 
 
-def _visit(found: Hosted, pair: Pair, host: int, visits: Visits) -> int:
-    """When a pair is sewn with its host: if that is sewn in several pieces, beside the first or beside the second.
+def _visit(pair: Pair, host: int, visits: Visits) -> int:
+    """When a pair is sewn with its host: if that is sewn in several pieces, with the one that it lies beside most.
 
-    With the one that it lies beside more; but with the second, where it lies beside that at all, if others around it
-    are sewn in between: the way to them lies under it.
+    But with a later one, where it lies beside that at all, if others around it are sewn in between: the way to them
+    lies under it.
     """
-    pieces = visits[host]
-    if len(pieces) == 1:
-        return pieces[0][0]
-    (first, low, high), (second, *rest) = pieces[:2]
-    between = any(first < when < second for other in pair.around for when, _, _ in visits[other])
-    if between and _shared(pair.detour, *rest) > 0:
-        return second
-    whole = float(found.hosts.left[host]), float(found.hosts.right[host])
-    return first if 2 * _shared(pair.detour, low, high) >= _shared(pair.detour, *whole) else second
+    beside = [(_shared(pair.detour, low, high), when) for when, low, high in visits[host]]
+    first = max(beside)[1]
+    around = [when for other in pair.around if other != host for when, _, _ in visits[other]]
+    later = [when for shared, when in beside if shared > 0 and any(first < one < when for one in around)]
+    return max(later, default=first)
 
 
 def _shared(one: Detour, low: float, high: float) -> float:
