@@ -17,10 +17,12 @@ from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 from jontel.stitching.bed import go
+from jontel.stitching.rows.detours import with_detours
 from jontel.stitching.rows.fitting import Rim, bent, leaving_stitches, led_inside, led_round
+from jontel.stitching.rows.hosts import Hosted, hosted, separate
 from jontel.stitching.rows.points import drawn_back, longer, longest_stitch, needle_points
 from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
-from jontel.stitching.rows.spread import Hosted, Thinning, hosted, separate, thinning, with_detours
+from jontel.stitching.rows.spread import Thinning, thinning
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
 from jontel.stitching.rows.turns import MOST_OUT, THERE, Turns, bends_apart, flip_short, kept_apart, lengthen
