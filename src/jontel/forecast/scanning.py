@@ -26,7 +26,7 @@ from jontel.sewing.plan import SewPlan, plan
 Grey = NDArray[np.float64]
 MOST_PIXELS = 80_000_000
 LEAST_SIDE = 400
-WORKED = 1400
+WORKED = 900
 """Crosses are looked for in a picture no longer than this, px."""
 MIDDLE = np.array([FIELD.width / 2, FIELD.height / 2])
 FINE = 16
@@ -106,13 +106,13 @@ def _thread(grey: Grey) -> Grey:
     from skimage.filters import threshold_otsu
     from skimage.transform import resize
 
-    few = 160 / max(grey.shape)
+    few = 80 / max(grey.shape)
     small = resize(grey, [max(8, round(n * few)) for n in grey.shape], anti_aliasing=True)
-    cloth = scipy.ndimage.percentile_filter(small, 80, size=41, mode="nearest")
-    dark = scipy.ndimage.percentile_filter(small, 20, size=41, mode="nearest")
+    cloth = scipy.ndimage.percentile_filter(small, 80, size=21, mode="nearest")
+    dark = scipy.ndimage.percentile_filter(small, 20, size=21, mode="nearest")
     if np.median(cloth - small) > np.median(small - dark):  # most is near the dark side: thread is the lighter one
         cloth = dark
-    level = resize(scipy.ndimage.gaussian_filter(cloth, 8), grey.shape, anti_aliasing=False)
+    level = resize(scipy.ndimage.gaussian_filter(cloth, 4), grey.shape, anti_aliasing=False)
     apart = np.abs(grey - level) / np.maximum(level, 20.0)
     apart = scipy.ndimage.gaussian_filter(apart, max(0.7, max(grey.shape) / 2000))
     cut = float(threshold_otsu(apart))
