@@ -34,11 +34,11 @@ def commands(path: str) -> Iterator[tuple[str, list[float]]]:
 def _by_piece(path: str) -> list[tuple[str, list[float]]]:
     """The commands of path data whose numbers are parted. Raises ``ValueError`` where that is not so."""
     found: list[tuple[str, list[float]]] = []
-    pieces = _PIECE.findall(path)
+    pieces = _PIECE.findall(path.replace(",", " "))
     if sum(len(words) for _, words in pieces) + len(pieces) != len(path.lstrip()):
         raise ValueError
     for letter, words in pieces:
-        numbers = [float(word) for word in words.replace(",", " ").split()]
+        numbers = list(map(float, words.split()))
         count = _NUMBERS_OF[letter]
         if len(numbers) == count:
             found.append((letter, numbers))

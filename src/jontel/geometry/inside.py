@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from jontel.design.stopping import go_on
 from jontel.design.store import kept, weighed_by
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import LEAST_AREA
+from jontel.geometry.region import LEAST_AREA, thinned
 
 AT_RIM = 3.0
 """What is nearer to the rim than this, mm, is at it."""
@@ -60,8 +60,7 @@ def along_rim(polygon: Polygon, start: Floats, stop: Floats) -> Floats | None:
 @kept
 def _room(polygon: Polygon) -> "_Room":
     """A polygon that is soon asked for paths: without its finest nodes where there are many."""
-    plain = polygon if shapely.get_num_coordinates(polygon) < MANY else polygon.simplify(FINER)
-    assert isinstance(plain, Polygon)
+    plain = polygon if shapely.get_num_coordinates(polygon) < MANY else thinned(polygon, FINER)
     return _Room(plain)
 
 

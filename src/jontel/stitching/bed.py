@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from jontel.geometry.columns import Rails, covered
 from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import Region, largest, polygons_of
+from jontel.geometry.region import Region, largest, polygons_of, thinned
 from jontel.stitching.columns import row_angle
 from jontel.stitching.running import evenly, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
@@ -49,7 +49,7 @@ def inner(part: Polygon, inset: float) -> Region:
 
     What lies beneath follows the rim without those of its points that are within ``FOLLOWS`` mm of the line.
     """
-    return polygons_of(part.simplify(FOLLOWS).buffer(-inset, join_style="mitre"))
+    return polygons_of(thinned(part, FOLLOWS).buffer(-inset, join_style="mitre"))
 
 
 def to_next_part(parts: list[Polygon], needle: Needle, exit_: Floats | None) -> tuple[Polygon, Floats]:

@@ -14,7 +14,7 @@ from jontel.design.store import kept
 from jontel.geometry.columns import Rails
 from jontel.geometry.hatch import hatch
 from jontel.geometry.polyline import Floats, at_lengths, lengths
-from jontel.geometry.region import GRID, Region, polygons_of, rings_of
+from jontel.geometry.region import GRID, Region, polygons_of, rings_of, thinned
 
 FINE_ROWS, MOST_ROWS = 0.25, 800
 """How far apart, mm, rows are looked at, and how many of one polygon at most."""
@@ -62,7 +62,7 @@ def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> 
 
 def _without_dust(region: Region) -> Region:
     """A region without the finest of its nodes where it has very many: each costs time in all that is made of it."""
-    return region if shapely.get_num_coordinates(region) < MANY else polygons_of(region.simplify(DUST))
+    return region if shapely.get_num_coordinates(region) < MANY else polygons_of(thinned(region, DUST))
 
 
 def _narrowed(part: Polygon, by: float) -> Region:
