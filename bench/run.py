@@ -39,11 +39,14 @@ from jontel.sewing.proof import proof
 from jontel.stitching import engine
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.measure import (
+    coverage,
     crossings,
+    exposed_travel,
     largest_bare,
     lattice_strength,
     measure,
     rim_deviation,
+    spacings,
     thread_lines,
 )
 from jontel.stitching.stitches import Layer
@@ -183,6 +186,39 @@ def signed() -> None:
         for which, value in (("median", middle), ("p95", high), ("worst", worst)):
             note(f"zoo.{name}.{which}", value)
         print(f"{name:16s} {middle:9.4f} {high:11.4f} {worst:7.4f}")
+
+
+def turning() -> None:
+    """What fills on the same shapes measure as whose rows turn between two direction lines."""
+    import zoo
+
+    bare_ground = replace(find_ground("Woven"), edges=EdgesRecipe(pull=0.0, push=0.0))
+    names = ("coverage", "bare_circle", "exposed_travel", "crossings", "spacing")
+    print("\nrows that turn   median, worst: " + ", ".join(name.replace("_", " ") for name in names))
+    for turn in (20.0, 40.0, 60.0, 90.0):
+        seen: list[tuple[float, ...]] = []
+        for path in zoo.fills().values():
+            left, up, right, down = region_for(Area(path)).bounds
+            lines = zoo.leaning(turn, 0.6 * (right - left), 0.5 * min(right - left, down - up))
+            shape = Area(path, lines=lines)
+            item = StitchObject(id=1, name="it", thread="1001", shape=shape, cover=Fill())
+            sewn = engine.stitch(resolve(item, bare_ground))
+            rows, every = thread_lines(sewn, {Layer.COVER}), region_for(shape)
+            seen.append(
+                (
+                    -coverage(rows, every),
+                    largest_bare(rows, every),
+                    exposed_travel(sewn),
+                    crossings(rows),
+                    float(np.median(spacings(sewn, 0.4))),
+                )
+            )
+        middle, worst = np.abs(np.median(seen, axis=0)), np.abs(np.max(seen, axis=0))
+        for name, one, other in zip(names, middle.tolist(), worst.tolist(), strict=True):
+            note(f"turning.{turn:.0f}.{name}.median", one)
+            note(f"turning.{turn:.0f}.{name}.worst", other)
+        both = zip(middle.tolist(), worst.tolist(), strict=True)
+        print(f"by {turn:.0f} degrees    " + "  ".join(f"{one:7.3f} {other:6.3f}" for one, other in both))
 
 
 def letters() -> None:
@@ -353,6 +389,7 @@ if __name__ == "__main__":
     stitching()
     quality()
     signed()
+    turning()
     letters()
     names()
     better_orders()

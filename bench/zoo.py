@@ -14,6 +14,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from jontel.design.shapes import Lines
 from jontel.geometry.region import path_of, polygons_of
 
 Floats = NDArray[np.float64]
@@ -85,6 +86,14 @@ def turned(points: Floats, degrees: float) -> Floats:
 def turned_box(width: float, height: float, degrees: float) -> str:
     """A rectangle round the origin, turned."""
     return closed(turned(np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * (width / 2, height / 2), degrees))
+
+
+def leaning(turn: float, apart: float = 22.0, size: float = 10.0) -> Lines:
+    """Two lines of ``size`` mm beside the origin, so far ``apart``, that lean by ``turn`` degrees to each other."""
+    a = math.radians(turn / 2)
+    aside, up = size / 2 * math.sin(a), size / 2 * math.cos(a)
+    sides = ((-apart / 2, aside), (apart / 2, -aside))
+    return tuple(((x - out, -up), (x + out, up)) for x, out in sides)
 
 
 def comb(teeth: int = 6, degrees: float = 0.0) -> str:

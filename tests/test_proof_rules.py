@@ -1,9 +1,9 @@
 """What would spoil a sew-out is told, mended by its fix, and not told of what is well."""
 
-import math
 from pathlib import Path
 
 import pytest
+from bench import zoo
 from msgspec.structs import replace
 
 from jontel.data import find_ground, grounds, thread_chart
@@ -59,15 +59,13 @@ def test_an_ordinary_patch_has_no_finding_on_any_ground(name: str) -> None:
 
 
 def test_rows_that_turn_less_than_they_are_asked_to() -> None:
-    def leaning(half: float) -> Area:
-        aside = 5 * math.sin(math.pi / 4)
-        lines = (((-half - aside, -aside), (-half + aside, aside)), ((half + aside, -aside), (half - aside, aside)))
-        return Area(box_path(-15, -10, 30, 20), lines=lines)
+    def leaning(apart: float) -> Area:
+        return Area(box_path(-15, -10, 30, 20), lines=zoo.leaning(90.0, apart))
 
-    (finding,) = told(on("Denim", (leaning(6.0), Fill())), "held back")
+    (finding,) = told(on("Denim", (leaning(12.0), Fill())), "held back")
     assert "direction lines" in finding.sentence and "°" in finding.sentence and finding.severity == "look"
-    assert not told(on("Denim", (leaning(11.0), Fill())), "held back")
-    assert not told(on("Denim", (leaning(6.0), Satin())), "held back")
+    assert not told(on("Denim", (leaning(22.0), Fill())), "held back")
+    assert not told(on("Denim", (leaning(12.0), Satin())), "held back")
 
 
 def test_satins_too_wide_and_too_narrow() -> None:

@@ -86,16 +86,9 @@ def test_lines_that_fold_the_rows_are_refused_with_the_place() -> None:
     assert refused.value.place is not None and max(abs(v) for v in refused.value.place) <= 9
 
 
-def leaning(turn: float, half: float = 11.0) -> Lines:
-    """Two upright lines ``half`` mm left and right of the middle that lean by ``turn`` degrees to each other."""
-    a = math.radians(turn / 2)
-    aside, up = 5 * math.sin(a), 5 * math.cos(a)
-    return tuple(((x - s * aside, -up), (x + s * aside, up)) for x, s in ((-half, 1.0), (half, -1.0)))
-
-
 @pytest.mark.parametrize(("half", "held_back"), [(11.0, (0.0, 0.0)), (6.0, (3.0, 12.0))])
 def test_rows_that_would_run_into_each_other_turn_a_little_less(half: float, held_back: tuple[float, float]) -> None:
-    shape = Area(BOX, lines=leaning(90.0, half))
+    shape = Area(BOX, lines=zoo.leaning(90.0, 2 * half))
     off = curved_frame(shape).held_back
     assert held_back[0] <= off <= held_back[1]
     found = sewn(shape, Fill())
@@ -125,7 +118,7 @@ def test_rows_run_parallel_to_each_direction_line_and_turn_between() -> None:
 @pytest.mark.parametrize("turn", [40.0, 60.0, 90.0])
 @pytest.mark.parametrize("teeth", [14, 20, 26])
 def test_travel_of_turning_rows_goes_round_notches_and_lies_under_them(teeth: int, turn: float) -> None:
-    shape = Area(zoo.gear(teeth, 22.0, 14.0, 4.0), lines=leaning(turn))
+    shape = Area(zoo.gear(teeth, 22.0, 14.0, 4.0), lines=zoo.leaning(turn))
     found = sewn(shape, Fill())
     thread = shapely.linestrings(thread_lines(found, {Layer.COVER, Layer.TRAVEL}))
     assert shapely.length(shapely.difference(thread, region_for(shape).buffer(0.3))).max() < 1.0
@@ -135,7 +128,7 @@ def test_travel_of_turning_rows_goes_round_notches_and_lies_under_them(teeth: in
 @pytest.mark.parametrize("turn", [40.0, 60.0, 90.0])
 @pytest.mark.parametrize("seed", range(4))
 def test_rows_that_turn_cross_no_others_and_show_no_travel(seed: int, turn: float) -> None:
-    shape = Area(zoo.blob(seed, 18.0, seed % 3), lines=leaning(turn))
+    shape = Area(zoo.blob(seed, 18.0, seed % 3), lines=zoo.leaning(turn))
     found = sewn(shape, Fill())
     assert crossings(thread_lines(found, {Layer.COVER})) < 20
     assert exposed_travel(found) < 7.0
