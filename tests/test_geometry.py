@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from bench.zoo import gear
+from bench.zoo import blob, gear
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -17,7 +17,7 @@ from jontel.geometry.columns import covered, rails_of
 from jontel.geometry.hatch import Intervals, cells, components, even_heights, hatch, settled_heights
 from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import at_lengths, flatten, lengths, nearest_length, start_at, turns
-from jontel.geometry.region import path_of, region_of, repaired, rings_of, self_crossings
+from jontel.geometry.region import path_of, region_of, repaired, rings_of, self_crossings, thinned
 from jontel.geometry.strokes import legs_of
 from tests.conftest import SHAPES, box_path, ring_path, star_path
 
@@ -382,3 +382,14 @@ def test_legs_leave_nothing_bare_at_a_corner(corners: Corners, width: float, ben
     assert line.difference(both).area < 0.01 * width**2
     pointed = shapely.LineString(path).buffer(width / 2, cap_style="flat", join_style="mitre", mitre_limit=4)
     assert both.difference(pointed.buffer(0.2)).area < 0.06 * width**2
+
+
+@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("tolerance", [0.01, 0.3, 3.0])
+def test_a_thinned_polygon_stays_near_its_own_and_keeps_its_rings(seed: int, tolerance: float) -> None:
+    (part, *_) = region_of(Area(blob(seed, 6.0 + seed, seed % 4))).geoms
+    rough = shapely.segmentize(part, 0.05)
+    found = thinned(rough, tolerance)
+    assert found.is_valid and found.area > 0 and len(found.interiors) == len(part.interiors)
+    assert shapely.hausdorff_distance(found.boundary, part.boundary) <= 1.5 * tolerance
+    assert shapely.get_num_coordinates(found) < shapely.get_num_coordinates(rough) / 2

@@ -1,7 +1,5 @@
 """What an outline encloses, by its fill rule, and where it crosses itself."""
 
-from typing import TypeVar
-
 import numpy as np
 import shapely
 from shapely import MultiPolygon, Polygon
@@ -13,9 +11,7 @@ from jontel.design.shapes import Area, Point
 from jontel.design.store import kept, weighed_by
 from jontel.geometry.polyline import TOLERANCE, Floats, Polyline, flatten
 
-Cloth = TypeVar("Cloth", Polygon, MultiPolygon)
 Region = MultiPolygon
-Cloth = TypeVar("Cloth", Polygon, MultiPolygon)
 for _kind in (Polygon, MultiPolygon, shapely.LineString, shapely.GeometryCollection):
     weighed_by(_kind, lambda one: 200 + 32 * int(shapely.get_num_coordinates(one)))
 MOST_CROSSINGS = 10_000
@@ -62,17 +58,20 @@ def _united(faces: list[Polygon]) -> BaseGeometry:
     return whole if abs(whole.area - area) <= LOST * area else shapely.unary_union(faces, grid_size=GRID)
 
 
-def thinned(cloth: Cloth, tolerance: float) -> Cloth:
-    """A polygon, or several, without nodes that are within ``tolerance`` mm of a line (D. Douglas and T. Peucker,
-    "Algorithms for the reduction of the number of points required to represent a digitized line", 1973).
+def thinned(polygon: Polygon, tolerance: float) -> Polygon:
+    """A polygon without nodes that are within about ``tolerance`` mm of a line.
 
-    Rings that would cross or vanish are looked after only where it comes to that: it takes six times as long.
+    D. Douglas and T. Peucker, "Algorithms for the reduction of the number of points required to represent a
+    digitized line" (1973). Rings that would cross or vanish are looked after only where it comes to that: it takes
+    six times as long.
     """
-    plain = cloth.simplify(tolerance, preserve_topology=False)
-    whole = type(plain) is type(cloth) and len(shapely.get_rings(plain)) == len(shapely.get_rings(cloth))
-    if whole and plain.is_valid:
+    plain = polygon.simplify(tolerance, preserve_topology=False)
+    whole = isinstance(plain, Polygon) and len(plain.interiors) == len(polygon.interiors)
+    if whole and plain.is_valid and plain.area > 0:
         return plain
-    return cloth.simplify(tolerance)
+    careful = polygon.simplify(tolerance)
+    assert isinstance(careful, Polygon)
+    return careful
 
 
 def polygons_of(geometry: BaseGeometry) -> Region:

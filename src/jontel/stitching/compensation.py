@@ -62,7 +62,8 @@ def compensated_area(region: Region, edges: EdgesRecipe, angle: float = 0.0) -> 
 
 def _without_dust(region: Region) -> Region:
     """A region without the finest of its nodes where it has very many: each costs time in all that is made of it."""
-    return region if shapely.get_num_coordinates(region) < MANY else polygons_of(thinned(region, DUST))
+    few = shapely.get_num_coordinates(region) < MANY
+    return region if few else MultiPolygon([thinned(part, DUST) for part in region.geoms])
 
 
 def _narrowed(part: Polygon, by: float) -> Region:
