@@ -393,3 +393,7 @@ def test_a_thinned_polygon_stays_near_its_own_and_keeps_its_rings(seed: int, tol
     assert found.is_valid and found.area > 0 and len(found.interiors) == len(part.interiors)
     assert shapely.hausdorff_distance(found.boundary, part.boundary) <= 1.5 * tolerance
     assert shapely.get_num_coordinates(found) < shapely.get_num_coordinates(rough) / 2
+
+
+def test_a_polygon_smaller_than_what_it_is_thinned_by_is_still_there() -> None:
+    assert thinned(shapely.Point(0, 0).buffer(0.001), 1.0).area > 0

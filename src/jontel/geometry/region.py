@@ -66,12 +66,11 @@ def thinned(polygon: Polygon, tolerance: float) -> Polygon:
     six times as long.
     """
     plain = polygon.simplify(tolerance, preserve_topology=False)
-    whole = isinstance(plain, Polygon) and len(plain.interiors) == len(polygon.interiors)
-    if whole and plain.is_valid and plain.area > 0:
-        return plain
-    careful = polygon.simplify(tolerance)
-    assert isinstance(careful, Polygon)
-    return careful
+    lost = plain.is_empty or len(shapely.get_rings(plain)) != len(shapely.get_rings(polygon))
+    if lost or not plain.is_valid:
+        plain = polygon.simplify(tolerance)
+    assert isinstance(plain, Polygon)
+    return plain
 
 
 def polygons_of(geometry: BaseGeometry) -> Region:
