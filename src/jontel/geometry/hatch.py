@@ -174,27 +174,20 @@ def spread_along(start: Floats, stop: Floats, counts: Ints) -> tuple[Floats, Int
     return start[owner] + ((number + 0.5) / counts[owner])[:, None] * (stop - start)[owner], owner
 
 
-Passages = dict[tuple[int, int], tuple[float, float]]
-
-
 @dataclass(frozen=True, eq=False)
 class Cells:
     """The boustrophedon cells of a hatch.
 
     ``members[c]`` are the intervals of cell ``c`` from top to bottom, one a row; ``links`` holds
-    ``(upper cell, lower cell, upper interval, lower interval)`` wherever two cells touch. ``passages`` says, by its
-    upper and its lower interval, between which x the way from one to the next is clear, if not wherever they overlap.
+    ``(upper cell, lower cell, upper interval, lower interval)`` wherever two cells touch.
     """
 
     members: list[Ints]
     links: Ints
-    passages: Passages
 
 
 BREAK = 6.0
 """Where a row ends farther than this, mm, or eight spacings from the end of the last one, another cell begins."""
-NOTCH = 1.0
-"""Where it reaches farther than this, mm, into what lies between two rows, they are of two cells."""
 NECK = 1.2
 """How far, mm, the row before a slanting neck's next one may lie beside it."""
 
@@ -232,19 +225,17 @@ def neighbours(pieces: Intervals) -> tuple[Ints, Ints]:
     return upper, lower
 
 
-def cells(pieces: Intervals, passages: Passages | None = None) -> Cells:
+def cells(pieces: Intervals, pairs: tuple[Ints, Ints] | None = None) -> Cells:
     """Boustrophedon cells: maximal runs of rows in which the region neither splits nor joins.
 
-    Nor does a row end jump, as it does at a side along the rows: the turn there would be no turn. Where
-    there are ``passages``, see ``Cells``, only those are neighbours that one joins.
+    Nor does a row end jump, as it does at a side along the rows: the turn there would be no turn. ``pairs``
+    are those that are neighbours, upper and lower, if not all that overlap.
 
     Source: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition"
     (1998).
     """
     n = len(pieces.row)
-    upper, lower = (
-        neighbours(pieces) if passages is None else np.array(list(passages), dtype=np.int64).reshape(-1, 2).T
-    )
+    upper, lower = neighbours(pieces) if pairs is None else pairs
     below = np.bincount(upper, minlength=n)
     above = np.bincount(lower, minlength=n)
     chained = (below[upper] == 1) & (above[lower] == 1)
@@ -252,17 +243,12 @@ def cells(pieces: Intervals, passages: Passages | None = None) -> Cells:
         np.abs(pieces.left[upper] - pieces.left[lower]), np.abs(pieces.right[upper] - pieces.right[lower])
     )
     chained &= step < max(BREAK, 8 * pieces.spacing)
-    if passages:
-        clear = np.array(list(passages.values()))
-        low = np.maximum(pieces.left[upper], pieces.left[lower])
-        high = np.minimum(pieces.right[upper], pieces.right[lower])
-        chained &= np.maximum(clear[:, 0] - low, high - clear[:, 1]) < NOTCH
-        chained &= pieces.row[upper] != pieces.row[lower]
+    chained &= pieces.row[upper] != pieces.row[lower]
     _, label = labelled(n, upper[chained], lower[chained])
     order = np.argsort(label, kind="stable")
     bounds = np.flatnonzero(np.diff(label[order])) + 1
     links = np.column_stack([label[upper], label[lower], upper, lower])[~chained]
-    return Cells(np.split(order, bounds), links, passages or {})
+    return Cells(np.split(order, bounds), links)
 
 
 def components(pieces: Intervals) -> list[Ints]:

@@ -44,12 +44,12 @@ def _of_visits(found: Hosted, visits: Visits) -> dict[int, list[Detour]]:
     """The detours of each visit to a host.
 
     A pair goes with the last of the hosts beside it, so that it lies on all travel from one to the other. From a
-    host after it, it is come to from the other side. Not so where a cover is opened: pairs differ so much in length
-    that it would take long ways from the short ones to the long ones behind them.
+    host after it, it is come to from the other side; but where a cover is opened pairs differ so much in length that
+    it would take long ways from the short ones to the long ones behind them.
     """
     sides: dict[tuple[int, bool], list[tuple[int, Detour]]] = defaultdict(list)
     for pair in found.pairs:
-        host = pair.hosts[0] if found.opened else max(pair.hosts, key=lambda one: visits[one][-1][0])
+        host = max(pair.hosts, key=lambda one: visits[one][-1][0])
         one, after = pair.detour, not found.opened and bool(found.number[host] > pair.detour.rows[0])
         detour = Detour(one.rows[::-1], one.left[::-1], one.right[::-1]) if after else one
         sides[_visit(pair, host, visits), after].append((pair.level[after], detour))

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.stopping import go_on
-from jontel.geometry.hatch import Intervals, Ints, Passages, grouped, labelled, neighbours
+from jontel.geometry.hatch import Intervals, Ints, grouped, labelled, neighbours
 from jontel.geometry.polyline import Floats
 from jontel.stitching.rows.spread import Thinning
 from jontel.stitching.stitches import SHORTEST
@@ -58,14 +58,14 @@ class Pair:
 class Hosted:
     """Hosts and the pairs between them; ``number`` (n,) is the hosts' place among all rows, which lie at ``heights``.
 
-    ``passages`` has two hosts, one above the other, by index, for any two that rows between them join, and where.
+    ``touching`` are the indices of two hosts, the upper and the lower one, for any two that rows between them join.
     """
 
     hosts: Intervals
     number: Ints
     heights: Floats
     pairs: tuple[Pair, ...]
-    passages: Passages
+    touching: tuple[Ints, Ints]
     opened: bool
 
 
@@ -84,18 +84,17 @@ def hosted(rows: Intervals, thin: Thinning) -> Hosted:
     )
     slabs = _slabs(rows, mask)
     pairs = tuple(_pairs_between(rows, hosts, thin, slabs))
-    return Hosted(hosts, number, rows.heights, pairs, slabs.passages(hosts), thin.opened)
+    return Hosted(hosts, number, rows.heights, pairs, slabs.touching(hosts), thin.opened)
 
 
 @dataclass(frozen=True, eq=False)
 class _Slabs:
     """What hangs together between two rows of hosts.
 
-    ``label`` (n,) says for each of the ``rows`` (n,) which piece of the shape it lies in; ``above`` and ``below``
-    have for each such piece the hosts, by index, that end it. ``next_to`` are two hosts with no row between.
+    ``label`` (n,) says for each row which piece of the shape it lies in; ``above`` and ``below`` have for each such
+    piece the hosts, by index, that end it. ``next_to`` are two hosts with no row between.
     """
 
-    rows: Intervals
     label: Ints
     above: dict[int, list[int]]
     below: dict[int, list[int]]
@@ -105,37 +104,23 @@ class _Slabs:
         """The hosts that end a piece."""
         return [*self.above[label], *self.below[label]]
 
-    def passages(self, hosts: Intervals) -> Passages:
-        """See ``Hosted``: all that are clear, and what else it takes to join all that hang together."""
-        found = {pair: self._clear(hosts, *pair, np.array([], dtype=np.int64)) for pair in self.next_to}
-        order = np.argsort(self.label, kind="stable")
-        first = np.searchsorted(self.label[order], np.arange(self.label.max() + 2))
+    def touching(self, hosts: Intervals) -> tuple[Ints, Ints]:
+        """See ``Hosted``: all that lie across from each other, and what else it takes to join what hangs together."""
+        left, right = hosts.left, hosts.right
+
+        def gap(pair: tuple[int, int]) -> float:
+            return float(max(left[list(pair)].max() - right[list(pair)].min(), 0.0))
+
+        found = list(self.next_to)
         for label in dict.fromkeys([*self.above, *self.below]):
-            inside = order[first[label] : first[label + 1]]
-            pairs = _across(hosts, self.above[label], self.below[label])
-            ways = [(pair, self._clear(hosts, *pair, inside)) for pair in pairs]
             joined = {host: {host} for host in self.ends(label)}
-            for (one, other), (low, high) in sorted(ways, key=lambda way: max(way[1][0] - way[1][1], 0.0)):
-                if low < high or joined[one] is not joined[other]:
-                    found[one, other] = low, high
+            for one, other in sorted(_across(hosts, self.above[label], self.below[label]), key=gap):
+                if gap((one, other)) == 0.0 or joined[one] is not joined[other]:
+                    found.append((one, other))
                     joined[one] |= joined[other]
                     joined |= dict.fromkeys(joined[one], joined[one])
-        return found
-
-    def _clear(self, hosts: Intervals, upper: int, lower: int, inside: Ints) -> tuple[float, float]:
-        """Between which x a straight way leads from one host to another over the rows ``inside``, the widest such.
-
-        Where none does: where the two overlap.
-        """
-        whole = max(hosts.left[upper], hosts.left[lower]), min(hosts.right[upper], hosts.right[lower])
-        clear = [whole] if whole[0] < whole[1] else []
-        rows = self.rows
-        for row in np.unique(rows.row[inside]):
-            pieces = inside[rows.row[inside] == row].tolist()
-            cut = [(max(a, rows.left[k]), min(b, rows.right[k])) for a, b in clear for k in pieces]
-            clear = [one for one in cut if one[0] < one[1]]
-        low, high = max(clear, key=lambda one: one[1] - one[0]) if clear else whole
-        return float(low), float(high)
+        upper, lower = np.array(found, dtype=np.int64).reshape(-1, 2).T
+        return upper, lower
 
 
 def _across(hosts: Intervals, upper: list[int], lower: list[int]) -> list[tuple[int, int]]:
@@ -166,7 +151,7 @@ def _slabs(rows: Intervals, mask: NDArray[np.bool_]) -> _Slabs:
             above[int(label[other])].append(int(index[one]))
         else:
             below[int(label[one])].append(int(index[other]))
-    return _Slabs(rows, label, above, below, tuple(next_to))
+    return _Slabs(label, above, below, tuple(next_to))
 
 
 def _alone(rows: Intervals, thin: Thinning) -> Hosted:
@@ -182,20 +167,12 @@ def _alone(rows: Intervals, thin: Thinning) -> Hosted:
     hosts = Intervals(
         place.astype(np.int64), rows.left[mask], rows.right[mask], rows.heights[present], rows.spacing * thin.group
     )
-    return Hosted(hosts, number, rows.heights, (), _overlaps(hosts), thin.opened)
-
-
-def _overlaps(rows: Intervals) -> Passages:
-    """Where neighbours among rows overlap."""
-    pairs = zip(*(one.tolist() for one in neighbours(rows)), strict=True)
-    left, right = rows.left.tolist(), rows.right.tolist()
-    return {(a, b): (max(left[a], left[b]), min(right[a], right[b])) for a, b in pairs}
+    return Hosted(hosts, number, rows.heights, (), neighbours(hosts), thin.opened)
 
 
 def separate(found: Hosted) -> list[Hosted]:
     """The same rows in groups whose hosts are connected: where rows are few, a neck may lie between two hosts."""
-    touching = np.array(list(found.passages), dtype=np.int64).reshape(-1, 2)
-    groups = grouped(len(found.number), *touching.T)
+    groups = grouped(len(found.number), *found.touching)
     if len(groups) == 1:
         return [found]
     parts: list[Hosted] = []
@@ -206,9 +183,10 @@ def separate(found: Hosted) -> list[Hosted]:
             for one in found.pairs
             if one.hosts[0] in place
         )
-        passages = {(place[a], place[b]): clear for (a, b), clear in found.passages.items() if a in place}
+        own = np.isin(found.touching[0], which)
+        touching = np.searchsorted(which, found.touching[0][own]), np.searchsorted(which, found.touching[1][own])
         hosts, number = found.hosts.some(which), found.number[which]
-        parts.append(replace(found, hosts=hosts, number=number, pairs=pairs, passages=passages))
+        parts.append(replace(found, hosts=hosts, number=number, pairs=pairs, touching=touching))
     return parts
 
 

@@ -132,7 +132,6 @@ class Router:
         self.y = pieces.y()
         self.ends = np.stack([np.column_stack([side, self.y]) for side in (pieces.left, pieces.right)], axis=1)
         self.members = list(found.members)
-        self.passages = found.passages
         self.position = np.empty((len(pieces.row), 2), dtype=np.int64)
         for cell in range(len(self.members)):
             self._number(cell)
@@ -389,13 +388,12 @@ class Router:
         They lie across from each other, unless the way between leads aside.
         """
         left, right = self.pieces.left, self.pieces.right
-        known = self.passages.get((min(mine, theirs), max(mine, theirs)))
-        low, high = known or (max(left[mine], left[theirs]), min(right[mine], right[theirs]))
-        if known and low > high:
+        low, high = max(left[mine], left[theirs]), min(right[mine], right[theirs])
+        if low > high:
             x = [low, high] if left[mine] > right[theirs] else [high, low]
         else:
-            margin = min(MARGIN, abs(high - low) / 2)
-            low, high = min(low, high) + margin, max(low, high) - margin
+            margin = min(MARGIN, (high - low) / 2)
+            low, high = low + margin, high - margin
             nearest = (low if at - low < high - at else high) if self.along_rim else min(max(at, low), high)
             x = [nearest, nearest]
         return np.array([x[0], self.y[mine]]), np.array([x[1], self.y[theirs]])

@@ -150,7 +150,7 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
     long = math.inf if style.opened is not None else (0.0 if laid.host is not None else THROUGH * style.spacing)
-    found = cells(laid.rows, None if laid.host is None else laid.host.passages)
+    found = cells(laid.rows, None if laid.host is None else laid.host.touching)
     legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, long).legs()
     if needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
