@@ -118,7 +118,7 @@ def test_rows_run_parallel_to_each_direction_line_and_turn_between() -> None:
 @pytest.mark.parametrize(
     ("paths", "turns", "most_on_show", "most_crossings"),
     [
-        ([zoo.gear(teeth, 22.0, 14.0, 4.0) for teeth in (14, 20, 26)], (40.0, 60.0, 90.0), 88.0, 290),
+        ([zoo.gear(teeth, 22.0, 14.0, 4.0) for teeth in (14, 20, 26)], (40.0, 60.0, 90.0), 83.0, 290),
         ([zoo.comb(6), zoo.comb(5, 25.0), zoo.comb(8, 60.0)], (40.0, 75.0), 36.0, 195),
         ([zoo.blob(seed, 18.0, seed % 3) for seed in range(4)], (40.0, 60.0, 90.0), 13.0, 60),
     ],
