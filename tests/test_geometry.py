@@ -19,6 +19,7 @@ from jontel.geometry.inside import inside_path
 from jontel.geometry.polyline import at_lengths, flatten, lengths, nearest_length, start_at, turns
 from jontel.geometry.region import path_of, region_of, repaired, rings_of, self_crossings, thinned
 from jontel.geometry.strokes import legs_of
+from jontel.stitching.rows.route import Router
 from tests.conftest import SHAPES, box_path, ring_path, star_path
 
 CIRCLE = "M10 0 C10 5.5228 5.5228 10 0 10 C-5.5228 10 -10 5.5228 -10 0 C-10 -5.5228 -5.5228 -10 0 -10 C5.5228 -10 10 -5.5228 10 0 Z"
@@ -397,3 +398,14 @@ def test_a_thinned_polygon_stays_near_its_own_and_keeps_its_rings(seed: int, tol
 
 def test_a_polygon_smaller_than_what_it_is_thinned_by_is_still_there() -> None:
     assert thinned(shapely.Point(0, 0).buffer(0.001), 1.0).area > 0
+
+
+def test_a_way_from_a_row_to_one_aside_of_it_leaves_its_end_and_comes_to_the_others() -> None:
+    heights = np.array([0.0, 2.0, 4.0])
+    rows = Intervals(np.array([0, 1, 2]), np.array([0.0, 14.0, 2.0]), np.array([10.0, 20.0, 9.0]), heights, 2.0)
+    hang_together = np.array([0, 1]), np.array([1, 2])
+    legs = Router(rows, cells(rows, hang_together), np.array([1.0, 0.0]), np.array([8.0, 4.0])).legs()
+    assert sorted(int(row) for leg in legs for row in leg.rows) == [0, 1, 2]
+    for x, y in np.vstack([leg.travel for leg in legs]).tolist():
+        (row,) = np.flatnonzero(heights == y)
+        assert rows.left[row] - 1e-9 <= x <= rows.right[row] + 1e-9
