@@ -21,9 +21,9 @@ def rule(piece: Piece, item: StitchObject, _design: Design) -> Finding | None:
         return None
     if not held_back:
         return None
-    asked = "guide" if item.shape.guide else "direction lines"
+    asked, mend = ("guide asks", "Bend it") if item.shape.guide else ("direction lines ask", "Turn them")
     sentence = (
-        f"“{item.name}” has rows that lie up to {held_back:.0f}° off its {asked}: turned as far as these ask they "
-        "would run into each other. Turn them less, or move them apart, where that matters."
+        f"“{item.name}” has rows that turn up to {held_back:.0f}° less than its {asked}: else they would run into "
+        f"each other. {mend} less where that matters."
     )
     return Finding("held back", "look", sentence, (item.id,), piece.segments.first)
