@@ -41,6 +41,8 @@ FAR_HOLD, NEAR_HOLD, NEAR = 2.0, 100.0, 1.5
 NEWTON_STEPS = 3
 LEAST_STRETCH = 0.2
 """Where a curved frame is squeezed below this part of a mm, its rows would run into each other."""
+ASTRAY = 0.3
+"""Places of a shape that go into a curved frame and come back farther off than this, mm, lie in a fold."""
 HELD_BACK = (0.0, 3.0, 6.0, 9.0, 12.0)
 """By how many degrees rows lie off the directions asked for at most, the first that keeps them apart."""
 PIECE = 0.4
@@ -207,17 +209,21 @@ def curved_frame(shape: Area) -> Curved:
         u_x, u_y = np.gradient(u, grid.step)[::-1]
         v_x, v_y = np.gradient(v, grid.step)[::-1]
         size, along, apart = u_x * v_y - u_y * v_x, np.hypot(u_x, u_y), np.hypot(v_x, v_y)
-        if not (inside & ((size < LEAST_STRETCH) | (apart < LEAST_STRETCH))).any():
-            break
-    else:
-        x, y = grid.points[int(np.argmin(np.where(inside, size, np.inf)))].tolist()
-        raise CannotStitch(
-            "its rows would run into each other; turn its direction lines less, or move them apart", (x, y)
-        )
-    size = np.where(np.abs(size) < FLAT, FLAT, size)
-    values = np.stack([u, v, v_y / size, -u_y / size, -v_x / size, u_x / size, along, apart]).reshape(8, -1)
-    angle = (math.degrees(mean) + 90) % 180 - 90
-    return Curved(angle, held_back, grid.origin, grid.step, grid.shape, values, scipy.spatial.cKDTree(values[:2].T))
+        if (inside & ((size < LEAST_STRETCH) | (apart < LEAST_STRETCH))).any():
+            continue
+        stretched = np.where(np.abs(size) < FLAT, FLAT, size)
+        values = np.stack([u, v, v_y / stretched, -u_y / stretched, -v_x / stretched, u_x / stretched, along, apart])
+        values = values.reshape(8, -1)
+        angle = (math.degrees(mean) + 90) % 180 - 90
+        tree = scipy.spatial.cKDTree(values[:2].T)
+        found = Curved(angle, held_back, grid.origin, grid.step, grid.shape, values, tree)
+        within = grid.centres[shapely.contains_xy(region, grid.centres)]
+        if not len(within) or np.hypot(*(found.back(found.to(within)) - within).T).max() < ASTRAY:
+            return found
+    x, y = grid.points[int(np.argmin(np.where(inside, size, np.inf)))].tolist()
+    raise CannotStitch(
+        "its rows would run into each other; turn its direction lines less, or move them apart", (x, y)
+    )
 
 
 def _laid(turn: Floats, grid: "_Grid", hold: Floats | None) -> tuple[Floats, Floats]:

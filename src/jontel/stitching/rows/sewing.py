@@ -152,21 +152,21 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     long = math.inf if style.opened is not None else (0.0 if laid.host is not None else THROUGH * style.spacing)
     found = cells(laid.rows, None if laid.host is None else laid.host.touching)
     legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, long).legs()
-    if needle.at is not None:
+    straight = isinstance(frame, Straight)
+    if needle.at is not None and not straight:
+        go(rim.part, needle, frame.back(legs[0].travel[0]))
+    elif needle.at is not None:
         way = inside_path(laid.piece, at, legs[0].travel[0])
         if not needle.sewing and math.dist(at, way[0]) > THERE:
             way = np.vstack([at, way])  # it lies where no row fits
         if np.hypot(*(way[-1] - way[0])) > SHORTEST:
-            needle.sew(rim.held(straight_run(_along(way, frame), HIDDEN_LENGTH)), Layer.TRAVEL)
-    straight = isinstance(frame, Straight)
+            _travel(way, frame, rim, needle)
     over = style.pull_ceiling if style.pull_percent > 0 else 0.0
     for leg, (points, leaving, sound) in zip(legs, _looked_at(laid, _points_of(laid, legs), rim, over), strict=True):
         travel = _travel_to(laid, leg, needle)
         if travel is not None:
             led = led_inside(travel, laid.piece, laid.room, laid.rows, level=not style.along_rim)
-            way = rim.held(_along(led, frame))
-            run = straight_run(way, HIDDEN_LENGTH)
-            needle.sew(run if run is way else rim.held(run), Layer.TRAVEL)
+            _travel(led, frame, rim, needle)
         if sound is not None and needle.sews_on(sound[0], longest_stitch(style)):
             needle.sew(sound, laid.layer)
             continue
@@ -184,6 +184,13 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
             sewn = kept_apart(np.vstack([behind, inside]))[len(behind) :]
         parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
         needle.sew(parted if straight else rim.held(parted, over), laid.layer)  # a long turn may leave it
+
+
+def _travel(way: Floats, frame: Frame, rim: Rim, needle: Needle) -> None:
+    """Travel along a level way (n, 2): its places are brought inside before stitches too short are left out."""
+    held = rim.held(_along(way, frame))
+    run = straight_run(held, HIDDEN_LENGTH)
+    needle.sew(run if run is held else rim.held(run), Layer.TRAVEL)
 
 
 def _along(way: Floats, frame: Frame) -> Floats:
