@@ -41,8 +41,9 @@ FAR_HOLD, NEAR_HOLD, NEAR = 2.0, 100.0, 1.5
 NEWTON_STEPS = 3
 LEAST_STRETCH = 0.2
 """Where a curved frame is squeezed below this part of a mm, its rows would run into each other."""
-ASTRAY = 0.3
-"""Places of a shape that go into a curved frame and come back farther off than this, mm, lie in a fold."""
+ASTRAY, BESIDE = 0.3, 1.0
+"""Places that go into a curved frame and come back farther off than the first, mm, lie in a fold: there may be none
+in a shape, nor beside it as far as the second, where compensation reaches."""
 HELD_BACK = (0.0, 3.0, 6.0, 9.0, 12.0)
 """By how many degrees rows lie off the directions asked for at most, the first that keeps them apart."""
 PIECE = 0.4
@@ -217,7 +218,7 @@ def curved_frame(shape: Area) -> Curved:
         angle = (math.degrees(mean) + 90) % 180 - 90
         tree = scipy.spatial.cKDTree(values[:2].T)
         found = Curved(angle, held_back, grid.origin, grid.step, grid.shape, values, tree)
-        within = grid.centres[shapely.contains_xy(region, grid.centres)]
+        within = grid.centres[shapely.contains_xy(region.buffer(BESIDE, quad_segs=2), grid.centres)]
         if not len(within) or np.hypot(*(found.back(found.to(within)) - within).T).max() < ASTRAY:
             return found
     x, y = grid.points[int(np.argmin(np.where(inside, size, np.inf)))].tolist()
