@@ -97,16 +97,13 @@ def test_rows_that_would_run_into_each_other_turn_a_little_less(half: float, hel
     assert measured(found, shape).coverage > 0.98
 
 
-@pytest.mark.parametrize("seed", range(40, 52))
+@pytest.mark.parametrize("seed", [3, 5, 40, 79, 156, 164, 170, 184, 185, 205])
 def test_no_place_in_or_beside_a_shape_lies_in_a_fold_of_its_frame(seed: int) -> None:
     draw = np.random.default_rng(seed)
     path = zoo.blob(seed, 20.0, seed % 3)
     numbers = " ".join(f"{value:.2f}" for value in draw.uniform(-36, 36, 6))
     shape = Area(path, guide=f"M-30 {draw.uniform(-30, 30):.2f} C{numbers}")
-    try:
-        frame = curved_frame(shape)
-    except CannotStitch:
-        return
+    frame = curved_frame(shape)
     places = draw.uniform(-40, 40, (20_000, 2))
     places = places[shapely.contains_xy(region_of(Area(path)).buffer(0.6), places)]
     assert np.quantile(np.hypot(*(frame.back(frame.to(places)) - places).T), 0.9995) < 0.4
