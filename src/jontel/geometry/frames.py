@@ -205,6 +205,8 @@ def curved_frame(shape: Area) -> Curved:
     mean = float(np.average(asked, weights=inside[:-1, :-1] + 1e-9))
     most = float(np.degrees(np.abs(asked - mean)[inside[:-1, :-1]].max(initial=1e-9)))
     hold = None if shape.guide else _hold(shape.lines, grid.centres)
+    near = grid.centres[shapely.contains_xy(region.buffer(BESIDE, quad_segs=2), grid.centres)]
+    angle = (math.degrees(mean) + 90) % 180 - 90
     for held_back in HELD_BACK:
         u, v = _laid(mean + (asked - mean) * max(0.0, 1.0 - held_back / most), grid, hold)
         u_x, u_y = np.gradient(u, grid.step)[::-1]
@@ -215,23 +217,14 @@ def curved_frame(shape: Area) -> Curved:
         stretched = np.where(np.abs(size) < FLAT, FLAT, size)
         values = np.stack([u, v, v_y / stretched, -u_y / stretched, -v_x / stretched, u_x / stretched, along, apart])
         values = values.reshape(8, -1)
-        angle = (math.degrees(mean) + 90) % 180 - 90
         tree = scipy.spatial.cKDTree(values[:2].T)
         found = Curved(angle, held_back, grid.origin, grid.step, grid.shape, values, tree)
-        within = grid.centres[shapely.contains_xy(region.buffer(BESIDE, quad_segs=2), grid.centres)]
-        if not len(within) or np.hypot(*(found.back(found.to(within)) - within).T).max() < ASTRAY:
+        if np.hypot(*(found.back(found.to(near)) - near).T).max(initial=0.0) < ASTRAY:
             return found
     x, y = grid.points[int(np.argmin(np.where(inside, size, np.inf)))].tolist()
     raise CannotStitch(
         "its rows would run into each other; turn its direction lines less, or move them apart", (x, y)
     )
-
-
-def _laid(turn: Floats, grid: "_Grid", hold: Floats | None) -> tuple[Floats, Floats]:
-    """``u`` and ``v`` (ny, nx) whose rows come nearest to the directions ``turn`` of cells, held where asked."""
-    ahead, across = np.stack([np.cos(turn), -np.sin(turn)]), np.stack([np.sin(turn), np.cos(turn)])
-    u = _integrated(ahead, grid.step)
-    return u, _integrated(across, grid.step) if hold is None else _held(across, grid.step, hold)
 
 
 @dataclass(frozen=True, eq=False)
@@ -261,6 +254,13 @@ def _grid_round(region: Region) -> _Grid:
     step = max(FINEST, (max(x1 - x0, y1 - y0) + 2 * MARGIN) / MOST_CELLS)
     nx, ny = (math.ceil((high - low + 2 * MARGIN) / step) + 1 for low, high in ((x0, x1), (y0, y1)))
     return _Grid(np.array([x0 - MARGIN, y0 - MARGIN]), step, (ny, nx))
+
+
+def _laid(turn: Floats, grid: _Grid, hold: Floats | None) -> tuple[Floats, Floats]:
+    """``u`` and ``v`` (ny, nx) whose rows come nearest to the directions ``turn`` of cells, held where asked."""
+    ahead, across = np.stack([np.cos(turn), -np.sin(turn)]), np.stack([np.sin(turn), np.cos(turn)])
+    u = _integrated(ahead, grid.step)
+    return u, _integrated(across, grid.step) if hold is None else _held(across, grid.step, hold)
 
 
 def _turn_of(shape: Area, grid: _Grid) -> Floats:

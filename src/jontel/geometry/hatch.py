@@ -243,8 +243,8 @@ def cells(pieces: Intervals, pairs: tuple[Ints, Ints] | None = None) -> Cells:
         np.abs(pieces.left[upper] - pieces.left[lower]), np.abs(pieces.right[upper] - pieces.right[lower])
     )
     chained &= step < max(BREAK, 8 * pieces.spacing)
-    chained &= pieces.row[upper] != pieces.row[lower]
-    _, label = labelled(n, upper[chained], lower[chained])
+    chained &= pieces.row[upper] != pieces.row[lower]  # two of one row may be said to be neighbours
+    _, label = group_numbers(n, upper[chained], lower[chained])
     order = np.argsort(label, kind="stable")
     bounds = np.flatnonzero(np.diff(label[order])) + 1
     links = np.column_stack([label[upper], label[lower], upper, lower])[~chained]
@@ -256,17 +256,17 @@ def components(pieces: Intervals) -> list[Ints]:
 
     A neck narrower than the spacing can lie between two rows, so that a connected region falls apart.
     """
-    return grouped(len(pieces.row), *neighbours(pieces))
+    return connected_groups(len(pieces.row), *neighbours(pieces))
 
 
-def grouped(count: int, one: Ints, other: Ints) -> list[Ints]:
+def connected_groups(count: int, one: Ints, other: Ints) -> list[Ints]:
     """The connected groups of ``count`` things of which ``one`` (m,) and ``other`` (m,) hang together, as indices."""
-    groups, label = labelled(count, one, other)
+    groups, label = group_numbers(count, one, other)
     return [np.flatnonzero(label == k) for k in range(groups)]
 
 
-def labelled(count: int, one: Ints, other: Ints) -> tuple[int, Ints]:
-    """How many connected groups there are, see ``grouped``, and which each thing is in, (count,)."""
+def group_numbers(count: int, one: Ints, other: Ints) -> tuple[int, Ints]:
+    """How many connected groups there are, see ``connected_groups``, and which each thing is in, (count,)."""
     graph = scipy.sparse.coo_array((np.ones(len(one)), (one, other)), shape=(count, count))
     groups, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
     return int(groups), label.astype(np.int64)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.stopping import go_on
-from jontel.geometry.hatch import Intervals, Ints, grouped, labelled, neighbours
+from jontel.geometry.hatch import Intervals, Ints, connected_groups, group_numbers, neighbours
 from jontel.geometry.polyline import Floats
 from jontel.stitching.rows.spread import Thinning
 from jontel.stitching.stitches import SHORTEST
@@ -59,6 +59,7 @@ class Hosted:
     """Hosts and the pairs between them; ``number`` (n,) is the hosts' place among all rows, which lie at ``heights``.
 
     ``touching`` are the indices of two hosts, the upper and the lower one, for any two that rows between them join.
+    The cover is ``opened`` where it fades.
     """
 
     hosts: Intervals
@@ -70,7 +71,7 @@ class Hosted:
 
 
 def hosted(rows: Intervals, thin: Thinning) -> Hosted:
-    """Rows of a thinning's frame as hosts with detours; where no host meets the shape, those that are wanted."""
+    """Rows of a thinning's frame as hosts and pairs between them; where no host meets the shape, what is wanted."""
     mask = rows.row % thin.group == 0
     if not mask.any():
         return _alone(rows, thin)
@@ -139,7 +140,7 @@ def _slabs(rows: Intervals, mask: NDArray[np.bool_]) -> _Slabs:
     """The slabs of ``rows`` (n,) of which those where ``mask`` (n,) holds are hosts."""
     upper, lower = neighbours(rows)
     between = ~mask[upper] & ~mask[lower]
-    _, label = labelled(len(rows.row), upper[between], lower[between])
+    _, label = group_numbers(len(rows.row), upper[between], lower[between])
     index = np.cumsum(mask) - 1
     above: dict[int, list[int]] = defaultdict(list)
     below: dict[int, list[int]] = defaultdict(list)
@@ -172,7 +173,7 @@ def _alone(rows: Intervals, thin: Thinning) -> Hosted:
 
 def separate(found: Hosted) -> list[Hosted]:
     """The same rows in groups whose hosts are connected: where rows are few, a neck may lie between two hosts."""
-    groups = grouped(len(found.number), *found.touching)
+    groups = connected_groups(len(found.number), *found.touching)
     if len(groups) == 1:
         return [found]
     parts: list[Hosted] = []

@@ -149,9 +149,8 @@ def _connected(
 def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, pinned: bool) -> None:
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
-    long = math.inf if style.opened is not None else (0.0 if laid.host is not None else THROUGH * style.spacing)
     found = cells(laid.rows, None if laid.host is None else laid.host.touching)
-    legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, long).legs()
+    legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, _through_from(laid)).legs()
     straight = isinstance(frame, Straight)
     if needle.at is not None and not straight:
         go(rim.part, needle, frame.back(legs[0].travel[0]))
@@ -184,6 +183,15 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
             sewn = kept_apart(np.vstack([behind, inside]))[len(behind) :]
         parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
         needle.sew(parted if straight else rim.held(parted, over), laid.layer)  # a long turn may leave it
+
+
+def _through_from(laid: _Laid) -> float:
+    """How long rows of a branch are on average, mm, from where on it is travelled first and then sewn through."""
+    if laid.style.opened is not None:
+        return math.inf  # open rows hide no travel
+    if laid.host is not None:
+        return 0.0  # the way back would cross what lies between two hosts that are sewn on the way out
+    return THROUGH * laid.style.spacing
 
 
 def _travel(way: Floats, frame: Frame, rim: Rim, needle: Needle) -> None:
