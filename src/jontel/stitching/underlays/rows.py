@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from operator import itemgetter
 
 import numpy as np
+from shapely import MultiPolygon
 
 from jontel.geometry.frames import Straight
-from jontel.geometry.region import Region, polygons_of
-from jontel.stitching.bed import AreaBed, go, inner
+from jontel.geometry.region import Region, polygons_of, thinned
+from jontel.stitching.bed import FOLLOWS, AreaBed, go, inner
 from jontel.stitching.limits import afford
 from jontel.stitching.rows.sewing import far_side, sew_rows
 from jontel.stitching.rows.style import RowStyle
@@ -76,5 +77,6 @@ def _broad(region: Region, narrow: float, least: float) -> Region:
 
     It is kept whole where less than a part of ``least`` were left.
     """
-    broad = polygons_of(region.buffer(-narrow / 2).buffer(narrow / 2) & region)
+    opened = polygons_of(region.buffer(-narrow / 2).buffer(narrow / 2))
+    broad = MultiPolygon([thinned(piece, FOLLOWS) for piece in opened.geoms])
     return broad if broad.area > least * region.area else region
