@@ -11,7 +11,7 @@ from jontel.design.ground import Edges, Ground, Hoop
 from jontel.design.kinds import Cover
 from jontel.design.lettering import moved_lettering
 from jontel.design.monogram import moved_role
-from jontel.design.paths import Matrix, transform_point, transform_shape
+from jontel.design.paths import DECIMALS, Matrix, transform_point, transform_shape
 from jontel.design.thread import Thread
 
 Change = Callable[[StitchObject], StitchObject]
@@ -70,7 +70,12 @@ def duplicate_objects(design: Design, ids: Collection[int]) -> Design:
 
 
 def transform_object(item: StitchObject, matrix: Matrix) -> StitchObject:
-    """An object moved, scaled or turned: the shape, its pinned ends and its pinned row angle."""
+    """An object moved, scaled or turned: the shape, its pinned ends and its pinned row angle.
+
+    It is only moved by whole steps of the grid of path data, so that its outline stays the same to the last digit.
+    """
+    if matrix[:4] == (1, 0, 0, 1):
+        matrix = (*matrix[:4], round(matrix[4], DECIMALS), round(matrix[5], DECIMALS))
     ends = item.ends
     ends = replace(
         ends,

@@ -61,6 +61,10 @@ class Rails:
         """The same column from its other end."""
         return Rails(self.a[::-1], self.b[::-1], self.closed, (self.fixed_ends[1], self.fixed_ends[0]))
 
+    def moved(self, by: Floats | Point) -> "Rails":
+        """The same column elsewhere, moved by (2,)."""
+        return Rails(self.a + np.asarray(by), self.b + np.asarray(by), self.closed, self.fixed_ends)
+
     def outline(self) -> Floats:
         """The column's rim, (2 n, 2), as an open ring."""
         return np.vstack([self.a, self.b[::-1]])

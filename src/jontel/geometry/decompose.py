@@ -197,7 +197,7 @@ def _moved(found: Strokes, by: Floats) -> Strokes:
     """Strokes moved by (2,)."""
     strokes = tuple(
         Stroke(
-            Rails(one.rails.a + by, one.rails.b + by, one.rails.closed, one.rails.fixed_ends),
+            one.rails.moved(by),
             one.under,
             (one.edges[0] + by, one.edges[1] + by),
         )

@@ -6,6 +6,7 @@ from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.design.errors import CannotStitch
+from jontel.design.home import homed
 from jontel.design.paths import polyline_path
 from jontel.design.shapes import Area, Point
 from jontel.design.store import kept, weighed_by
@@ -25,7 +26,12 @@ LEAST_AREA = 0.02
 """Pieces below this many square mm hold no stitch and are left out."""
 
 
-@kept
+def laid(region: Region, at: Point) -> Region:
+    """A region moved by ``at``."""
+    return shapely.transform(region, lambda xy: xy + np.array(at))
+
+
+@homed(laid)
 def region_of(area: Area, tolerance: float = TOLERANCE) -> Region:
     """The cloth that ``area`` covers, by its fill rule: valid polygons with holes, mm.
 

@@ -16,7 +16,9 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design.design import Design, StitchObject
 from jontel.design.errors import CannotStitch
+from jontel.design.home import homed
 from jontel.design.kinds import traits_of
+from jontel.design.paths import DECIMALS
 from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.store import kept
 from jontel.geometry.polyline import Floats, at_lengths, flatten, lengths
@@ -41,8 +43,15 @@ class EntryExit:
     exit: Point | None = None
 
 
-@kept
-def landing(shape: Shape, filled: bool) -> tuple[Floats, bool]:
+Landing = tuple[Floats, bool]
+
+
+def _laid(found: Landing, at: Point) -> Landing:
+    return found[0] + np.array(at), found[1]
+
+
+@homed(_laid)
+def landing(shape: Shape, filled: bool) -> Landing:
     """The places (n, 2) where a shape can be entered, and whether they are the two ends of a line."""
     match shape:
         case Area(path=path) | Line(path=path):
@@ -113,7 +122,7 @@ def ways_through(block: Sequence[StitchObject]) -> list[Way]:
 
 
 def _plus(one: tuple[int, float], other: tuple[int, float]) -> tuple[int, float]:
-    return one[0] + other[0], one[1] + other[1]
+    return one[0] + other[0], round(one[1] + other[1], DECIMALS)
 
 
 class _Option(NamedTuple):
@@ -151,7 +160,7 @@ def _options(before: Neighbour, item: StitchObject, after: Neighbour) -> list[_O
     if is_line:  # pinned at an end: it begins or ends there
         known = entry if entry is not None else exit_
         assert known is not None
-        end = int(np.argmin(np.hypot(*(places - known).T)))
+        end = _least(np.hypot(*(places - known).T))
         first = end if entry is not None else 1 - end
         return [_Option(None, places[[first]], places[[1 - first]])]
     return [_Option(None, places if entry is None else entry, places if exit_ is None else exit_)]
@@ -173,13 +182,13 @@ def _cost(one: _Option, other: _Option, hides: BaseGeometry | None) -> tuple[int
     """Whether there is likely to be a cut, and how much of the way shows, mm: not what the next object hides."""
     if len(one.exits) * len(other.entries) <= 64:
         gaps = np.hypot(*(one.exits[:, None] - other.entries[None]).transpose(2, 0, 1))
-        i, j = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
+        i, j = np.unravel_index(_least(gaps), gaps.shape)
         way = np.array([one.exits[i], other.entries[j]])
     else:
         turned = len(one.exits) > len(other.entries)
         few, most = (other.entries, one.exits) if turned else (one.exits, other.entries)
         far, which = scipy.spatial.cKDTree(most).query(few)
-        k = int(np.argmin(far))
+        k = _least(far)
         way = np.array([few[k], most[np.atleast_1d(which)[k]]])
     gap = float(np.hypot(*(way[1] - way[0])))
     if gap > LIKELY_CUT and hides is not None:
@@ -240,19 +249,19 @@ def _ends_of(
         if isinstance(way, int):
             first = way
         elif at is not None:
-            first = int(np.argmin(np.hypot(*(places - at).T)))
+            first = _least(np.hypot(*(places - at).T))
         elif onward is not None:
-            first = 1 - int(np.argmin([float(np.hypot(*(onward - p).T).min()) for p in places]))
+            first = 1 - _least(np.array([np.hypot(*(onward - p).T).min() for p in places]))
         else:
             first = 0
         corners = _corners(item.shape) if traits_of(item.cover).rows == "edge to edge" else None
         begin, end = places[first], places[1 - first]
         if corners is not None:  # a row ends at an edge: at the one that is nearer to what is before and after
-            at_first = np.argmin(np.hypot(*(corners - begin).transpose(2, 0, 1)).min(axis=1))
+            at_first = _least(np.hypot(*(corners - begin).transpose(2, 0, 1)).min(axis=1))
             begin = begin if at is None else _facing(corners[at_first], at[None], begin)
             end = end if onward is None else _facing(corners[1 - at_first], onward, end)
         return _point(begin), _point(end)
-    entry = None if at is None else places[int(np.argmin(np.hypot(*(places - at).T)))]
+    entry = None if at is None else places[_least(np.hypot(*(places - at).T))]
     if isinstance(way, tuple):
         return way, way
     exit_ = None
@@ -266,15 +275,20 @@ def _ends_of(
 def _facing(corners: Floats, to: Floats, middle: Floats) -> Floats:
     """The one of two corners (2, 2) that is nearer to any of ``to`` (m, 2), or the middle where neither is."""
     gaps, _ = scipy.spatial.cKDTree(to).query(corners)
-    return middle if np.ptp(gaps) < NEITHER else corners[int(np.argmin(gaps))]
+    return middle if np.ptp(gaps) < NEITHER else corners[_least(gaps)]
 
 
 def _nearest(places: Floats, to: Floats) -> Floats:
     """The one of ``places`` (n, 2) nearest to any of ``to`` (m, 2)."""
     gaps, _ = scipy.spatial.cKDTree(to).query(places)
-    answer: Floats = places[int(np.argmin(gaps))]
+    answer: Floats = places[_least(gaps)]
     return answer
 
 
+def _least(sizes: Floats | float) -> int:
+    """Where the first of the least of ``sizes`` is: rounding, which changes with the place, decides between none."""
+    return int(np.argmin(np.round(sizes, DECIMALS)))
+
+
 def _point(xy: Floats) -> Point:
-    return round(float(xy[0]), 3), round(float(xy[1]), 3)
+    return round(float(xy[0]), DECIMALS), round(float(xy[1]), DECIMALS)

@@ -7,6 +7,7 @@ from enum import IntEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from jontel.design.shapes import Point
 from jontel.design.stopping import go_on
 from jontel.geometry.polyline import Floats
 
@@ -65,6 +66,10 @@ class Stitches:
 
     def __len__(self) -> int:
         return len(self.xy)
+
+    def moved(self, by: Point) -> "Stitches":
+        """The same needle movements elsewhere on the cloth."""
+        return Stitches(self.xy + np.array(by), self.kind, self.layer)
 
     @property
     def count(self) -> int:

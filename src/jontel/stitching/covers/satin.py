@@ -8,10 +8,11 @@ import shapely
 
 from jontel.design.errors import CannotStitch
 from jontel.design.ground import EdgesRecipe
+from jontel.design.home import homed
 from jontel.design.kinds import Underlay
 from jontel.design.kinds.satin import SatinRecipe
 from jontel.design.resolve import Resolved
-from jontel.design.shapes import Area, Column, Line, Shape
+from jontel.design.shapes import Area, Column, Line, Point, Shape
 from jontel.design.store import kept
 from jontel.geometry.columns import SAMPLE, Rails, all_covered, covered, rails_of
 from jontel.geometry.polyline import Floats, flatten, lengths
@@ -34,7 +35,11 @@ LEAST_LENGTH = 0.2
 """Columns that are shorter together, mm, would be several strokes into the same two holes."""
 
 
-@kept
+def _laid(columns: tuple[Rails, ...], at: Point) -> tuple[Rails, ...]:
+    return tuple(rails.moved(at) for rails in columns)
+
+
+@homed(_laid)
 def columns_of(shape: Shape) -> tuple[Rails, ...]:
     """The columns that a satin on ``shape`` is sewn as, kept once found. Raises ``CannotStitch``."""
     edges = (shape.edge, shape.other_edge) if isinstance(shape, Column) else (shape.path,)
