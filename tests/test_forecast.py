@@ -16,7 +16,7 @@ from jontel.cli import cli
 from jontel.data import find_ground, find_hoop, grounds, thread_chart
 from jontel.design import Area, Brief, Cover, Design, Edges, Ends, Fill, Line, Run, Satin, Shape, StitchObject
 from jontel.design.cloth import Cloth
-from jontel.design.edits import add_objects, change_objects, reorder, transform_object
+from jontel.design.edits import add_objects, change_objects, reorder, transform_object, use_thread
 from jontel.design.errors import CannotDo
 from jontel.design.ground import Hoop
 from jontel.files.working import decode, encode
@@ -268,13 +268,21 @@ def test_fills_on_knits_are_sewn_through_and_their_rims_are_not_toothed(angle: f
             assert not [one for one in findings(design, forecast(plan(design))) if one.kind == "toothed"]
 
 
-@pytest.mark.parametrize("width", [8.0, 10.0])
+@pytest.mark.parametrize("width", [6.0, 8.0, 10.0])
 def test_short_rows_sewn_out_and_back_are_told_and_sewn_through_when_mended(width: float) -> None:
-    design = design_on("Jersey T-shirt", (Area(box_path(-width / 2, -15, width, 30)), Fill(angle=35.0)))
+    side = width / 2
+    design = design_on(
+        "Jersey T-shirt",
+        (Line(f"M-30 0 L-{side} 0"), Run()),
+        (Area(box_path(-side, -15, width, 30)), Fill(angle=35.0)),
+        (Line(f"M-{side} 1 L-30 1"), Run()),
+    )
+    design = use_thread(design, {item.id for item in design.objects}, thread_chart()[0])  # so they begin and end it
+    design = change_objects(design, {2}, lambda item: replace(item, underlay=()))  # and its cover begins there
     (told,) = [one for one in findings(design, forecast(plan(design))) if one.kind == "toothed"]
     assert "sewn out and back" in told.sentence and told.fixes[0].slow
     mended = told.fixes[0].edit(design)
-    assert mended.objects[0].ends.entry is not None and mended.objects[0].shape == design.objects[0].shape
+    assert mended.objects[1].ends.entry is not None and mended.objects[1].shape == design.objects[1].shape
     assert not [one for one in findings(mended, forecast(plan(mended))) if one.kind == "toothed"]
 
 

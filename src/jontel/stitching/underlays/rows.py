@@ -8,6 +8,7 @@ import numpy as np
 from shapely import MultiPolygon
 
 from jontel.geometry.frames import Straight
+from jontel.geometry.inside import nearest_on
 from jontel.geometry.region import Region, polygons_of, thinned
 from jontel.stitching.bed import FOLLOWS, AreaBed, go, inner
 from jontel.stitching.limits import afford
@@ -52,12 +53,11 @@ def _sew_pass(one: Pass, region: Region, area: AreaBed, layer: Layer, needle: Ne
     for piece in region.geoms:
         if piece.area < one.spacing**2:
             continue
-        rim = np.asarray(piece.exterior.coords)
         if needle.at is not None:
-            start = rim[np.argmin(np.hypot(*(rim - needle.at).T))]
+            (start,) = nearest_on(piece.exterior, needle.at[None])
             go(area.part, needle, start)
         else:
-            start = rim[0]
+            start = np.asarray(piece.exterior.coords[0])
         afford(piece.area / one.spacing, one.length)
         frame = Straight(one.angle)
         style = RowStyle(one.spacing, one.length)
