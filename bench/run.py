@@ -32,7 +32,7 @@ from jontel.design import (
     StitchObject,
     resolve,
 )
-from jontel.design.edits import pin
+from jontel.design.edits import pin, transform_objects
 from jontel.design.store import PROCESS
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
@@ -288,9 +288,17 @@ def edits() -> None:
         note(f"edit.{count}.plan.ms", part(plans, 50))
         note(f"edit.{count}.proof.ms", part(proofs, 50))
         note(f"cold.{count}.plan.s", cold)
+        everything, moves = {item.id for item in design.objects}, []
+        for k in range(5):
+            design = transform_objects(design, everything, (1, 0, 0, 1, 0.2 + 0.1 * k, 0.1))
+            began = time.perf_counter()
+            sewn = plan(design, sewn)
+            moves.append((time.perf_counter() - began) * 1000)
+        moved = note(f"move.{count}.plan.ms", part(sorted(moves), 50))
         print(
             f"{count:3d} crests, {len(design.objects):5d} objects {part(plans, 50):8.1f} {part(plans, 95):6.1f} "
-            f"{part(proofs, 50):8.1f} {part(proofs, 95):6.1f} ms   cold {cold:.2f} s for {len(sewn):,} rows"
+            f"{part(proofs, 50):8.1f} {part(proofs, 95):6.1f} ms   cold {cold:.2f} s for {len(sewn):,} rows, "
+            f"all of it moved in {moved:.0f} ms"
         )
 
 

@@ -9,13 +9,14 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from jontel.demo import crest
-from jontel.design import Area, Column, Design, Fill, Line, Satin, Shape
+from jontel.design import Area, Column, Design, Fill, Line, Run, Satin, Shape
 from jontel.design.edits import transform_object, transform_objects
 from jontel.design.home import HERE, at_home
 from jontel.design.kinds import kind_name
 from jontel.design.paths import number_text, transform_path
 from jontel.design.shapes import Corrections
 from jontel.design.store import Store, working_in
+from jontel.sewing.ends import choose_ends
 from jontel.sewing.plan import SewPlan, plan
 from jontel.stitching.covers import GENERATORS
 from jontel.stitching.stitches import Needle
@@ -53,6 +54,7 @@ def test_any_shape_is_the_same_at_home_wherever_it_is_moved_to(
     assert there == home
     way = np.array(its_corner) - corner
     assert np.abs(way - np.sum(moves, axis=0)).max() <= 0.5e-4 * len(moves) + 1e-9
+    assert getattr(item.shape, "width", None) == getattr(shape, "width", None)
 
 
 @given(st.lists(st.floats(-9999, 9999) | st.integers(-900, 900).map(float), min_size=2, max_size=40))
@@ -125,3 +127,17 @@ def test_a_pinned_end_goes_along() -> None:
     (before,), (after,) = sewn(pinned), sewn(moved)
     assert np.abs(after - before - (10.0, -3.0)).max() < 1e-9
     assert np.hypot(*(after[0] - (10.0, -23.0))) < 1.0
+
+
+def test_of_two_ends_that_are_equally_near_the_same_is_taken_anywhere() -> None:
+    notched = (Area("M-5 -5 L5 -5 L5 5 L-5 5 L-5 2 L0 2 L0 -2 L-5 -2 Z"), Fill(), "1001")
+    design = design_of((Line("M-20 0 L-9 0"), Run(), "1001"), notched, (Line("M-9 0 L-20 0"), Run(), "1001"))
+    ids = {item.id for item in design.objects}
+    chance = np.random.default_rng(1)
+    first = choose_ends(design)[1]
+    assert first.entry is not None and first.exit is not None
+    assert np.abs([first.entry, first.exit]) == pytest.approx(np.array([(5.0, 2.0), (5.0, 2.0)]))
+    for x, y in chance.uniform(-90, 90, (400, 2)).round(4).tolist():
+        ends = choose_ends(transform_objects(design, ids, (1, 0, 0, 1, x, y)))[1]
+        assert ends.entry is not None and ends.exit is not None
+        assert np.array([ends.entry, ends.exit]) - (x, y) == pytest.approx(np.array([first.entry, first.exit]))

@@ -377,6 +377,13 @@ def test_underlay_passes_are_sewn_in_their_order() -> None:
     assert list(dict.fromkeys(passes)) == [Layer.EDGE_RUN, Layer.LATTICE, Layer.PARALLEL]
 
 
+@pytest.mark.parametrize("corner", [(-30.0, -20.0), (30.0, -20.0), (30.0, 20.0), (-30.0, 20.0)])
+def test_underlay_begins_beside_the_needle(corner: tuple[float, float]) -> None:
+    found = sewn(Area(box_path(-30, -20, 60, 40)), Fill(), (Parallel(inset=0.6),), entry=corner)
+    first = int(np.argmax(found.layer == Layer.PARALLEL))
+    assert np.hypot(*np.diff(found.xy[: first + 1], axis=0).T).sum() < 5.0
+
+
 def test_underlay_rows_cross_the_covers() -> None:
     found = sewn(Area(box_path(0, 0, 40, 40)), Fill(angle=20.0), (Parallel(spacing=2.0),))
     lines = thread_lines(found, {Layer.PARALLEL})
