@@ -384,6 +384,20 @@ def test_underlay_begins_beside_the_needle(corner: tuple[float, float]) -> None:
     assert np.hypot(*np.diff(found.xy[: first + 1], axis=0).T).sum() < 5.0
 
 
+@pytest.mark.parametrize("shape", ["disc", "ring", "S band"])
+def test_underlay_of_a_fill_keeps_its_inset_along_bends(shape: str) -> None:
+    item = StitchObject(
+        id=1, name="it", thread="1001", shape=Area(SHAPES[shape]), cover=Fill(), underlay=(Parallel(inset=0.6),)
+    )
+    whole = resolve(item, PLAIN)
+    found = stitch(whole)
+    ends = shapely.points(found.xy[found.layer == Layer.PARALLEL])
+    apart = shapely.distance(ends, sewn_edge(whole).boundary)
+    assert apart.min() > 0.55
+    turns = apart[apart < 1.5]  # where rows end, not the needle points between
+    assert len(turns) > 20 and np.median(turns) < 0.65
+
+
 def test_underlay_rows_cross_the_covers() -> None:
     found = sewn(Area(box_path(0, 0, 40, 40)), Fill(angle=20.0), (Parallel(spacing=2.0),))
     lines = thread_lines(found, {Layer.PARALLEL})

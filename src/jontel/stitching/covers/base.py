@@ -27,7 +27,7 @@ def _no_passes(_item: Resolved) -> tuple[Underlay, ...]:
 
 @dataclass(frozen=True)
 class Generator:
-    """How a kind of cover becomes stitches. All of these raise ``CannotStitch``.
+    """How a kind of cover becomes stitches. All of these raise ``CannotStitch``, and get the object at home.
 
     ``sew`` takes the object, its cover's recipe, and where to enter and leave, (2,) mm or ``None``. ``edge`` is the
     compensated edge that the cover is sewn to, empty where it hides no cloth: the same object, whatever else about
