@@ -17,7 +17,7 @@ from jontel.design.paths import number_text, transform_path
 from jontel.design.shapes import Corrections
 from jontel.design.store import Store, working_in
 from jontel.sewing.ends import choose_ends
-from jontel.sewing.plan import SewPlan, plan
+from jontel.sewing.plan import plan
 from jontel.stitching.covers import GENERATORS
 from jontel.stitching.stitches import Needle
 from tests.conftest import SHAPES, design_of, points_path
@@ -65,9 +65,9 @@ def test_moved_path_data_are_written_as_single_numbers_are(values: list[float]) 
     assert moved.replace("M", "").replace("L", "").split() == [number_text(one) for one in values]
 
 
-def sewn(design: Design, before: SewPlan | None = None) -> list[np.ndarray]:
+def sewn(design: Design) -> list[np.ndarray]:
     """The needle points of each object."""
-    entries = plan(design, before).entries
+    entries = plan(design).entries
     assert all(entry.sewn is not None for entry in entries)
     return [entry.sewn.xy for entry in entries if entry.sewn is not None]
 
@@ -99,10 +99,8 @@ def test_copies_are_sewn_alike(name: str, cover: Fill | Satin) -> None:
     here = design_of((Area(SHAPES[name]), cover, "1001"))
     there = transform_objects(here, {here.objects[0].id}, (1, 0, 0, 1, 12.3456, -65.4321))
     one, other = plan(here), plan(there)
-    for rows, shift in ((one, (12.3456, -65.4321)), (other, (0.0, 0.0))):
-        assert rows.entries[0].sewn is not None
-        xy = rows.entries[0].sewn.xy + shift
-        assert other.entries[0].sewn is not None and np.abs(xy - other.entries[0].sewn.xy).max() < 1e-9
+    (xy,), (its,) = sewn(here), sewn(there)
+    assert np.abs(its - xy - (12.3456, -65.4321)).max() < 1e-9
     assert one.overlaps is not None and other.overlaps is not None
     edges = one.overlaps.regions[0], other.overlaps.regions[0]
     assert edges[0].area == pytest.approx(edges[1].area)

@@ -43,6 +43,8 @@ BENEATH = 0.25
 """What lies no farther than this, mm, outside of a cover that is sewn over it is underlay or travel."""
 UNDER = 0.85
 """Open rows of which so much is covered by what is sewn after them are underlay."""
+SPECK = 10.0
+"""Close rows on no more cloth than this, mm2, that a later cover of the same thread hides are no object."""
 LEAST_APART = 0.2
 """Strokes of a satin lie closer where it is narrow; its cloth is what they take in at this distance, mm."""
 LEAST_RUN, ON_ITSELF = 2.0, 0.12
@@ -125,11 +127,13 @@ def _covers(block: Block) -> list[_Found]:
         if not shape.lines:
             fill = replace(fill, angle=angle)
         found.append(_Found(shape, fill, cloth, cover.stitches, cover.apart))
-    return [one for k, one in enumerate(found) if not (one.apart > OPEN and _lies_beneath(one, found[k + 1 :]))]
+    return [one for k, one in enumerate(found) if not _lies_beneath(one, found[k + 1 :])]
 
 
 def _lies_beneath(one: _Found, later: Sequence[_Found]) -> bool:
-    """Whether open rows lie under a cover that is sewn after them."""
+    """Whether open rows, or a few close ones as travel there and back makes, lie under a cover that is sewn later."""
+    if one.apart <= OPEN and one.cloth.area > SPECK:
+        return False
     return any(other.cloth.intersection(one.cloth).area > UNDER * one.cloth.area for other in later)
 
 

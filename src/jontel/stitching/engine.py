@@ -58,9 +58,7 @@ def sewn_edge(item: Resolved) -> Region:
     return edge if corner == HERE else _laid(edge, corner)
 
 
-@kept
-def _laid(edge: Region, corner: Point) -> Region:
-    return laid(edge, corner)
+_laid = kept(laid)
 
 
 @kept
