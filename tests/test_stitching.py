@@ -381,7 +381,7 @@ def test_underlay_passes_are_sewn_in_their_order() -> None:
 def test_underlay_begins_beside_the_needle(corner: tuple[float, float]) -> None:
     found = sewn(Area(box_path(-30, -20, 60, 40)), Fill(), (Parallel(inset=0.6),), entry=corner)
     first = int(np.argmax(found.layer == Layer.PARALLEL))
-    assert np.hypot(*np.diff(found.xy[: first + 1], axis=0).T).sum() < 5.0
+    assert np.hypot(*np.diff(found.xy[:first], axis=0).T).sum() < 3.0
 
 
 @pytest.mark.parametrize("shape", ["disc", "ring", "S band"])

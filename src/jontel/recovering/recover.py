@@ -43,8 +43,9 @@ BENEATH = 0.25
 """What lies no farther than this, mm, outside of a cover that is sewn over it is underlay or travel."""
 UNDER = 0.85
 """Open rows of which so much is covered by what is sewn after them are underlay."""
-SPECK = 10.0
-"""Close rows on no more cloth than this, mm2, that a later cover of the same thread hides are no object."""
+SPECK, SPECK_PART = 10.0, 0.02
+"""Close rows on no more cloth than this, mm2, or than such a part of a later cover of the same thread that hides them
+are no object."""
 LEAST_APART = 0.2
 """Strokes of a satin lie closer where it is narrow; its cloth is what they take in at this distance, mm."""
 LEAST_RUN, ON_ITSELF = 2.0, 0.12
@@ -132,9 +133,12 @@ def _covers(block: Block) -> list[_Found]:
 
 def _lies_beneath(one: _Found, later: Sequence[_Found]) -> bool:
     """Whether open rows, or a few close ones as travel there and back makes, lie under a cover that is sewn later."""
-    if one.apart <= OPEN and one.cloth.area > SPECK:
-        return False
-    return any(other.cloth.intersection(one.cloth).area > UNDER * one.cloth.area for other in later)
+    area = one.cloth.area
+    return any(
+        (one.apart > OPEN or area <= max(SPECK, SPECK_PART * other.cloth.area))
+        and other.cloth.intersection(one.cloth).area > UNDER * area
+        for other in later
+    )
 
 
 def _held(kind: type, field: str, value: float) -> float:

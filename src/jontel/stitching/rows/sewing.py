@@ -25,6 +25,7 @@ from jontel.stitching.rows.route import NEAR_ENOUGH, Leg, Router
 from jontel.stitching.rows.spread import Thinning, thinning
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.rows.tips import Tip, tips_of
+from jontel.stitching.rows.tour import tour
 from jontel.stitching.rows.turns import MOST_OUT, THERE, Turns, bends_apart, flip_short, kept_apart, lengthen
 from jontel.stitching.running import split_long, straight_run
 from jontel.stitching.stitches import SHORTEST, Layer, Needle
@@ -150,7 +151,10 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
     found = cells(laid.rows, None if laid.host is None else laid.host.touching)
-    legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, _through_from(laid)).legs()
+    if laid.layer == Layer.COVER:
+        legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, _through_from(laid)).legs()
+    else:
+        legs = tour(laid.rows, found, at, goal)
     straight = isinstance(frame, Straight)
     if needle.at is not None and not straight:
         go(rim.part, needle, frame.back(legs[0].travel[0]))
@@ -164,7 +168,9 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     for leg, (points, leaving, sound) in zip(legs, _looked_at(laid, _points_of(laid, legs), rim, over), strict=True):
         travel = _travel_to(laid, leg, needle)
         if travel is not None:
-            led = led_inside(travel, laid.piece, laid.room, laid.rows, level=not style.along_rim)
+            led = led_inside(
+                travel, laid.piece, laid.room, laid.rows, level=laid.layer == Layer.COVER and not style.along_rim
+            )
             _travel(led, frame, rim, needle)
         if sound is not None and needle.sews_on(sound[0], longest_stitch(style)):
             needle.sew(sound, laid.layer)

@@ -16,7 +16,7 @@ from jontel.stitching.rows.sewing import far_side, sew_rows
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.stitches import Layer, Needle, Stitches
 
-MOST_TRAVEL = 0.25
+MOST_TRAVEL = 0.16
 """Where more of a pass than this were travel, it leaves out more of what is narrow."""
 NARROW = ((1.0, 0.7), (1.5, 0.5), (2.0, 0.4), (3.0, 0.4))
 """What is narrower than so many spacings is left out at first and then, where at least such a part of it is left."""
