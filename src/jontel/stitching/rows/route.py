@@ -23,6 +23,8 @@ WORTH_A_ROW = 3.0
 """Where branches on both sides of a row are farther apart than this, mm, the row itself may be the way between."""
 LAST_PART = 1.5
 """The last part of such a row, which is sewn after those branches, is at least so long, mm."""
+TURNS = 1.0
+"""From a row's end to the next row's the needle turns as within a cell if they are no farther apart along it, mm."""
 NEAR_ENOUGH = 0.6
 """A row that ends this near, mm, to where the needle shall go on is left at its end."""
 
@@ -323,7 +325,7 @@ class Router:
                 continue
             go_on()
             waypoints += self._descend(waypoints[-1], here, row, task.cell, int(task.rows[0]))
-            rows, start, stop, goal = self._suited(task, float(waypoints[-1][0]))
+            rows, start, stop, goal = self._suited(task, float(waypoints[-1][0]), self._next_step(stack))
             if rows[0] != task.rows[0]:  # onto the row that is sewn first, then along it
                 waypoints.append(np.array([self._inside(float(waypoints[-1][0]), int(rows[0])), self.y[rows[0]]]))
             waypoints.append(np.array([start[0], self.y[rows[0]]]))
@@ -334,10 +336,20 @@ class Router:
             waypoints = [np.array([end, self.y[row]])]
         return found
 
-    def _suited(self, step: _Step, at: float) -> tuple[Ints, Floats, Floats, float]:
+    @staticmethod
+    def _next_step(stack: list[_Task]) -> _Step | None:
+        """What is sewn next if it is of the parent of the cell that is left, with no branches before."""
+        if len(stack) < 2 or not isinstance(stack[-1], _Leaving):
+            return None
+        after = stack[-2]
+        step = after.then if isinstance(after, _Branches) and not after.cells else after
+        return step if isinstance(step, _Step) and step.part is None else None
+
+    def _suited(self, step: _Step, at: float, following: _Step | None = None) -> tuple[Ints, Floats, Floats, float]:
         """The rows of a step in order, their starts and stops, and where on the last one the needle goes on.
 
-        Begun on the side with the shorter way to it and from the other end onwards.
+        Begun on the side with the shorter way to it and from the other end onwards. Where the step ``following`` can
+        be turned into from there, as from row to row, that is no way.
         """
         left, right = self.pieces.left, self.pieces.right
         if step.part is not None:
@@ -358,7 +370,8 @@ class Router:
                 goal = min(max(float(self.exit[0]), float(left[rows[-1]])), float(right[rows[-1]]))
             elif step.cell != self.root:
                 link = self.parent[step.cell]
-                goal = float(self._through(end, link.mine, link.theirs)[0][0])
+                if following is None or abs(float(self._suited(following, end)[1][0]) - end) > TURNS:
+                    goal = float(self._through(end, link.mine, link.theirs)[0][0])
             cost = abs(float(start[0]) - at) + abs(goal - end) + onward
             if best is None or cost < best[0]:
                 best = cost, (rows, start, stop, goal)
