@@ -1,6 +1,7 @@
 """What a digitizer would sign: figures of fills and satins on shapes that the engine was not built on."""
 
 import math
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -19,6 +20,7 @@ from jontel.design.kinds import Underlay
 from jontel.design.kinds.fill import FillRecipe
 from jontel.geometry.bands import band_of
 from jontel.geometry.columns import rails_of
+from jontel.geometry.hatch import Intervals, cells
 from jontel.geometry.region import polygons_of
 from jontel.sewing.light import shade
 from jontel.stitching.compensation import compensated_area
@@ -36,6 +38,7 @@ from jontel.stitching.measure import (
     thread_lines,
 )
 from jontel.stitching.rows.orders import through
+from jontel.stitching.rows.tour import tour
 from jontel.stitching.rows.turns import bends_apart, kept_apart
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
 from tests.conftest import ring_path
@@ -558,6 +561,63 @@ TOOTHED = {
     "blob": zoo.blob(45, 30, 3),
     "comb": zoo.comb(6, 70.0),
 }
+
+
+def travel_shares(path: str, angle: float) -> tuple[float, float]:
+    """Which part of a fill's underlay is travel, and which of its cover."""
+    item = StitchObject(id=1, name="it", thread="1001", shape=Area(path), cover=Fill(angle=angle))
+    found = stitch(resolve(item, find_ground("Woven twill")))
+    first = int(np.argmax(found.layer == Layer.COVER))
+    steps = np.hypot(*np.diff(found.xy, axis=0).T)
+    travel = np.where(found.layer[1:] == Layer.TRAVEL, steps, 0.0)
+    return travel[:first].sum() / steps[:first].sum(), travel[first:].sum() / steps[first:].sum()
+
+
+@pytest.mark.parametrize(
+    ("paths", "under", "cover"),
+    [
+        ([zoo.blob(seed, 16, 1 + seed % 3) for seed in range(60, 66)], 0.141, 0.034),
+        ([zoo.gear(), zoo.gear(9, 22, 16, 4), zoo.gear(22, 30, 21, 7)], 0.104, 0.052),
+        ([zoo.comb(6), zoo.comb(5, 25.0), zoo.comb(6, 70.0)], 0.082, 0.019),
+    ],
+    ids=["blobs", "gears", "combs"],
+)
+def test_little_is_travel(paths: list[str], under: float, cover: float) -> None:
+    shares = np.array([travel_shares(path, angle) for path in paths for angle in (0.0, 37.0, 90.0)])
+    assert shares[:, 0].mean() < under and shares[:, 1].mean() < cover
+
+
+@given(
+    st.lists(st.integers(1, 9), min_size=1, max_size=7),
+    st.tuples(st.floats(-40, 40), st.floats(-40, 40)),
+    st.tuples(st.floats(-40, 40), st.floats(-40, 40)),
+)
+def test_a_tour_sews_every_row_once_without_long_ways(
+    teeth: list[int], entry: tuple[float, float], exit_: tuple[float, float]
+) -> None:
+    """Teeth of so many rows hang on a bar of two, from which each is entered."""
+    depth = max(teeth)
+    rows = [(0, -1.0, 10.0 * len(teeth)), (1, -1.0, 10.0 * len(teeth))]
+    rows += [(2 + k, 10.0 * n, 10.0 * n + 6) for n, count in enumerate(teeth) for k in range(count)]
+    row, left, right = (np.array(one) for one in zip(*sorted(rows), strict=True))
+    pieces = Intervals(row, left, right, 2.0 * np.arange(depth + 2), 2.0)
+    legs = tour(pieces, cells(pieces), np.array(entry), np.array(exit_))
+    assert sorted(np.concatenate([leg.rows for leg in legs]).tolist()) == list(range(len(row)))
+    for leg in legs:
+        low, high = np.minimum(leg.start, leg.stop), np.maximum(leg.start, leg.stop)
+        assert (low == left[leg.rows]).all() and (high == right[leg.rows]).all()
+        assert (leg.travel[-1] == [leg.start[0], pieces.y()[leg.rows[0]]]).all()
+    for leg, after in pairwise(legs):
+        assert (after.travel[0] == [leg.stop[-1], pieces.y()[leg.rows[-1]]]).all()
+    ways = sum(float(np.abs(np.diff(leg.travel, axis=0)).sum()) for leg in legs)
+    assert ways <= 10.0 * len(teeth) * 3 + 20.0
+
+
+@pytest.mark.parametrize(("height", "first"), [(20.0, 0), (16.0, 0), (3.0, 10), (-1.0, 10)])
+def test_a_tour_of_a_box_is_sewn_through_and_ends_at_the_side_of_the_exit(height: float, first: int) -> None:
+    pieces = Intervals(np.arange(11), np.zeros(11), np.full(11, 50.0), 2.0 * np.arange(11), 2.0)
+    (leg,) = tour(pieces, cells(pieces), np.array([0.0, 10.0]), np.array([25.0, height]))
+    assert leg.rows.tolist() == list(range(11) if first == 0 else range(10, -1, -1))
 
 
 @pytest.mark.parametrize("ground", ["Woven twill", "Pique knit", "Fleece"])

@@ -168,9 +168,7 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     for leg, (points, leaving, sound) in zip(legs, _looked_at(laid, _points_of(laid, legs), rim, over), strict=True):
         travel = _travel_to(laid, leg, needle)
         if travel is not None:
-            led = led_inside(
-                travel, laid.piece, laid.room, laid.rows, level=laid.layer == Layer.COVER and not style.along_rim
-            )
+            led = led_inside(travel, laid.piece, laid.room, laid.rows, level=not style.along_rim)
             _travel(led, frame, rim, needle)
         if sound is not None and needle.sews_on(sound[0], longest_stitch(style)):
             needle.sew(sound, laid.layer)
