@@ -40,8 +40,8 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     ends = shapely.points([start, stop])
     narrower = [one for one in room.narrower if shapely.distance(ends, one.polygon).max() < 3 * MARGIN]
     if narrower:
-        middle = narrower[0].path(start, stop)
-        return np.vstack([room.brought_in(start), middle, room.brought_in(stop)])
+        first, last = room.brought_in(start, stop)
+        return np.vstack([first, narrower[0].path(start, stop), last])
     return room.path(start, stop)
 
 
@@ -91,7 +91,7 @@ class _Room:
 
     def path(self, start: Floats, stop: Floats) -> Floats:
         """The path (n, 2) between two places, which are brought onto the polygon."""
-        start, stop = self.brought_in(start), self.brought_in(stop)
+        start, stop = self.brought_in(start, stop)
         straight = LineString([start, stop])
         if straight.length < 1e-9 or self.polygon.covers(straight):
             return np.array([start, stop])
@@ -103,8 +103,8 @@ class _Room:
                 ring = min(self.rings, key=lambda r: r.distance(leave) + r.distance(back))
             path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
         path.append(stop)
-        short = shapely.LineString(shortened(self.polygon, np.array(path))).simplify(0.08, preserve_topology=False)
-        return shapely.get_coordinates(short)
+        tidy = shapely.LineString(path).simplify(0.08, preserve_topology=False)
+        return shortened(self.polygon, shapely.get_coordinates(tidy))
 
     def _outside(self, start: Floats, stop: Floats) -> list[tuple[float, float]]:
         """From where to where along it, mm, a straight line leaves the polygon, in order.
@@ -126,12 +126,13 @@ class _Room:
         turns = np.flatnonzero(np.diff(np.concatenate([[False], out, [False]])))
         return [(float(marks[low] * size), float(marks[high] * size)) for low, high in turns.reshape(-1, 2)]
 
-    def brought_in(self, point: Floats) -> Floats:
-        """The place of the polygon nearest to ``point``."""
-        if shapely.intersects_xy(self.polygon, *point):
-            return np.asarray(point, dtype=np.float64)
-        (near,) = nearest_on(self.polygon, np.asarray(point)[None])
-        return np.asarray(near, dtype=np.float64)
+    def brought_in(self, *points: Floats) -> Floats:
+        """The places of the polygon nearest to ``points``, (n, 2)."""
+        found = np.array(points, dtype=np.float64)
+        out = ~shapely.intersects_xy(self.polygon, *found.T)
+        if out.any():
+            found[out] = nearest_on(self.polygon, found[out])
+        return found
 
 
 weighed_by(

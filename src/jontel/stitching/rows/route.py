@@ -38,6 +38,11 @@ class Leg:
     start: Floats
     stop: Floats
 
+    def turned_into(self, other: "Leg") -> "Leg":
+        """This leg and the ``other``'s rows, into which the needle turns from its last one."""
+        start, stop = np.concatenate([self.start, other.start]), np.concatenate([self.stop, other.stop])
+        return Leg(self.travel, np.concatenate([self.rows, other.rows]), start, stop)
+
 
 @dataclass(frozen=True, eq=False)
 class _Link:
@@ -114,7 +119,8 @@ class Router:
     of its own, sewn after them. Where branches hang on both sides of a row, it is itself the way from the ones to
     the others: all but the part that leads to the last ones is sewn before these. The last row of a cell is
     finished at the place where the needle goes on: what of it lies beyond is first travelled and then sewn on top;
-    so is the exit's, if it is ``pinned``, and else the row is left at whichever end it comes to.
+    so is the exit's, if it is ``pinned``, and else the row is left at whichever end it comes to. Where rows are
+    ``straight`` the needle turns from a cell into the next one's row beside it.
 
     Cells: H. Choset and P. Pignon, "Coverage path planning: the boustrophedon cellular decomposition" (1998).
     """
@@ -128,8 +134,9 @@ class Router:
         along_rim: bool = False,
         pinned: bool = True,
         through_from: float = math.inf,
+        straight: bool = True,
     ) -> None:
-        self.pieces, self.through_from = pieces, through_from
+        self.pieces, self.through_from, self.straight = pieces, through_from, straight
         self.along_rim, self.pinned = along_rim, pinned
         self.y = pieces.y()
         self.ends = np.stack([np.column_stack([side, self.y]) for side in (pieces.left, pieces.right)], axis=1)
@@ -313,6 +320,7 @@ class Router:
         at = np.array([np.clip(self.entry[0], self.pieces.left[row], self.pieces.right[row]), self.y[row]])
         waypoints = [at]
         stack: list[_Task] = [_Branches([self.root])]
+        turned_into: _Step | None = None
         while stack:
             task = stack.pop()
             if isinstance(task, _Branches):
@@ -325,12 +333,14 @@ class Router:
                 continue
             go_on()
             waypoints += self._descend(waypoints[-1], here, row, task.cell, int(task.rows[0]))
-            rows, start, stop, goal = self._suited(task, float(waypoints[-1][0]), self._next_step(stack))
+            following = self._next_step(stack) if self.straight else None
+            rows, start, stop, goal = self._suited(task, float(waypoints[-1][0]), following)
             if rows[0] != task.rows[0]:  # onto the row that is sewn first, then along it
                 waypoints.append(np.array([self._inside(float(waypoints[-1][0]), int(rows[0])), self.y[rows[0]]]))
             waypoints.append(np.array([start[0], self.y[rows[0]]]))
             legs, end = self._finished(np.array(waypoints), rows, start, stop, goal)
-            found += legs
+            found += legs if task is not turned_into else [found.pop().turned_into(legs[0]), *legs[1:]]
+            turned_into = following if following is not None and goal == stop[-1] else None
             self.sewn[rows] = True
             here, row = task.cell, int(rows[-1])
             waypoints = [np.array([end, self.y[row]])]
@@ -344,6 +354,13 @@ class Router:
         after = stack[-2]
         step = after.then if isinstance(after, _Branches) and not after.cells else after
         return step if isinstance(step, _Step) and step.part is None else None
+
+    def _turns(self, row: int, end: float, following: _Step) -> bool:
+        """Whether the needle turns from a row's ``end`` into the step ``following`` as from row to row."""
+        rows, start, _, _ = self._suited(following, end)
+        first, left, right = int(rows[0]), self.pieces.left, self.pieces.right
+        beside = bool(max(left[row], left[first]) < min(right[row], right[first]))
+        return beside and abs(float(start[0]) - end) <= TURNS
 
     def _suited(self, step: _Step, at: float, following: _Step | None = None) -> tuple[Ints, Floats, Floats, float]:
         """The rows of a step in order, their starts and stops, and where on the last one the needle goes on.
@@ -370,7 +387,7 @@ class Router:
                 goal = min(max(float(self.exit[0]), float(left[rows[-1]])), float(right[rows[-1]]))
             elif step.cell != self.root:
                 link = self.parent[step.cell]
-                if following is None or abs(float(self._suited(following, end)[1][0]) - end) > TURNS:
+                if following is None or not self._turns(int(rows[-1]), end, following):
                     goal = float(self._through(end, link.mine, link.theirs)[0][0])
             cost = abs(float(start[0]) - at) + abs(goal - end) + onward
             if best is None or cost < best[0]:

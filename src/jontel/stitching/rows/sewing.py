@@ -151,11 +151,11 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     """Sew one group of rows, cell by cell, from where the needle is (``at``, level) to the rim nearest ``goal``."""
     style, frame = laid.style, laid.frame
     found = cells(laid.rows, None if laid.host is None else laid.host.touching)
+    straight = isinstance(frame, Straight)
     if laid.layer == Layer.COVER:
-        legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, _through_from(laid)).legs()
+        legs = Router(laid.rows, found, at, goal, style.along_rim, pinned, _through_from(laid), straight).legs()
     else:
         legs = tour(laid.rows, found, at, goal)
-    straight = isinstance(frame, Straight)
     if needle.at is not None and not straight:
         go(rim.part, needle, frame.back(legs[0].travel[0]))
     elif needle.at is not None:
@@ -168,7 +168,8 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
     for leg, (points, leaving, sound) in zip(legs, _looked_at(laid, _points_of(laid, legs), rim, over), strict=True):
         travel = _travel_to(laid, leg, needle)
         if travel is not None:
-            led = led_inside(travel, laid.piece, laid.room, laid.rows, level=not style.along_rim)
+            level = laid.layer == Layer.COVER and not style.along_rim
+            led = led_inside(travel, laid.piece, laid.room, laid.rows, level)
             _travel(led, frame, rim, needle)
         if sound is not None and needle.sews_on(sound[0], longest_stitch(style)):
             needle.sew(sound, laid.layer)

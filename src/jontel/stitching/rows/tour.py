@@ -107,14 +107,14 @@ def _shortest(ways: Floats, ends: Ints, extra: Floats) -> list[int]:
     onward = ways[np.append(corner[ends], -2)][:, np.append(corner, -1)]  # from its end, or the entry, to the next
     onward[:, :-1] += extra
     order = _nearest_each(onward)
-    length, order = _chosen(order // WAYS, onward)
-    for _ in range(MOST_CHANGES if len(order) > 1 else 0):
+    for _ in range(MOST_CHANGES):
         go_on()
-        _, tried = min(_turned_round(order, onward, ends), _put_elsewhere(order, onward), key=lambda one: one[0])
-        shorter, tried = _chosen(tried // WAYS, onward)
-        if shorter > length - GAIN:
+        more, tried = min(_turned_round(order, onward, ends), _put_elsewhere(order, onward), key=lambda one: one[0])
+        if more > -GAIN:
+            more, tried = _sewn_otherwise(order, onward)
+        if more > -GAIN:
             break
-        length, order = shorter, tried
+        order = tried
     found: list[int] = order.tolist()
     return found
 
@@ -131,9 +131,10 @@ def _nearest_each(onward: Floats) -> Ints:
     return np.array(order, dtype=np.int64)
 
 
-def _chosen(cells: Ints, onward: Floats) -> tuple[float, Ints]:
-    """How long the way through cells (n,) in their order is at least, mm, and how each is then sewn, (n,)."""
-    corner = WAYS * cells[:, None] + np.arange(WAYS)
+def _sewn_otherwise(order: Ints, onward: Floats) -> tuple[float, Ints]:
+    """How much longer the way gets, mm, and the order, (n,), if each cell is sewn in the best way at its time."""
+    now = onward[np.append(-1, order), np.append(order, -1)].sum()
+    corner = WAYS * (order // WAYS)[:, None] + np.arange(WAYS)
     length = onward[-1, corner[0]]
     came_from: list[Ints] = []
     for here, there in itertools.pairwise(corner):
@@ -144,7 +145,7 @@ def _chosen(cells: Ints, onward: Floats) -> tuple[float, Ints]:
     chosen = [int(np.argmin(length))]
     for before in reversed(came_from):
         chosen.append(int(before[chosen[-1]]))
-    return float(length.min()), WAYS * cells + np.array(chosen[::-1])
+    return float(length.min() - now), corner[:, 0] + np.array(chosen[::-1])
 
 
 def _turned_round(order: Ints, onward: Floats, ends: Ints) -> tuple[float, Ints]:
