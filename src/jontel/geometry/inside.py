@@ -122,7 +122,7 @@ class _Room:
         size = float(np.hypot(*step))
         marks = marks[np.append(True, np.diff(marks) * size > TOUCHES)]
         middles = start + (marks[:-1, None] + marks[1:, None]) / 2 * step
-        out = shapely.distance(self.polygon, shapely.points(middles)) > TOUCHES
+        out = ~shapely.dwithin(self.polygon, shapely.points(middles), TOUCHES)
         turns = np.flatnonzero(np.diff(np.concatenate([[False], out, [False]])))
         return [(float(marks[low] * size), float(marks[high] * size)) for low, high in turns.reshape(-1, 2)]
 
@@ -179,9 +179,9 @@ def shortened(polygon: Polygon, path: Floats) -> Floats:
 
 
 def _seen(polygon: Polygon, path: Floats) -> NDArray[np.bool_]:
-    """Which later points of ``path`` (n, 2) are seen straight from each, in ``polygon``, (n, n)."""
+    """Which later points of ``path`` (n, 2) but the next are seen straight from each, in ``polygon``, (n, n)."""
     seen = np.zeros((len(path), len(path)), dtype=np.bool_)
-    start, stop = np.triu_indices(len(path), 1)
+    start, stop = np.triu_indices(len(path), 2)
     ways = shapely.linestrings(np.stack([path[start], path[stop]], axis=1))
     seen[start, stop] = shapely.covers(polygon, ways)
     return seen
