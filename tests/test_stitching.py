@@ -37,6 +37,7 @@ from jontel.geometry.region import region_of
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
 from jontel.stitching.automatic import column_underlay
+from jontel.stitching.bed import go
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
 from jontel.stitching.locks import lock_in, lock_out
@@ -675,3 +676,13 @@ def test_of_two_bends_too_near_to_each_other_the_flatter_one_goes() -> None:
         assert np.hypot(*(points - [30.3, 0.0]).T).min() < 1e-6
         assert np.hypot(*(points - [30.0, 0.05]).T).min() > 0.04
         assert (points[[0, -1]] == path[[0, -1]]).all()
+
+
+@pytest.mark.parametrize("to", [(15.0, 15.0), (10.3, 14.0), (30.0, 3.0), (11.0, -12.0)])
+def test_travel_to_a_place_outside_ends_at_the_rim_with_safe_stitches(to: tuple[float, float]) -> None:
+    part, needle = shapely.box(-10, -10, 10, 10), Needle(np.zeros(2))
+    go(part, needle, np.array(to))
+    found = needle.stitches().xy
+    assert np.hypot(*np.diff(found, axis=0).T).min() >= SHORTEST
+    assert part.buffer(0.2).contains(shapely.points(found)).all()
+    assert found[-1] == pytest.approx(np.clip(to, -10, 10), abs=0.01)

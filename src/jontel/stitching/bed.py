@@ -71,8 +71,9 @@ def go(part: Polygon, needle: Needle, to: Floats) -> None:
     """Travel to ``to`` inside ``part``."""
     if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:
         return
-    path = np.vstack([needle.at, inside_path(part, needle.at, to), to])
-    needle.sew(_brought_back(straight_run(path), part), Layer.TRAVEL)  # a run leaves out bends that crowd
+    run = straight_run(np.vstack([needle.at, inside_path(part, needle.at, to), to]))  # it leaves out bends that crowd
+    inside = _brought_back(run, part)
+    needle.sew(run if inside is run else straight_run(inside), Layer.TRAVEL)
 
 
 def go_along(rails: Rails, needle: Needle, to: Floats) -> None:

@@ -214,7 +214,8 @@ def _travel(way: Floats, frame: Frame, rim: Rim, needle: Needle) -> None:
     """Travel along a level way (n, 2): its places are brought inside before stitches too short are left out."""
     held = rim.held(_along(way, frame))
     run = straight_run(held, HIDDEN_LENGTH)
-    needle.sew(run if run is held else rim.held(run), Layer.TRAVEL)
+    inside = run if run is held else rim.held(run)
+    needle.sew(run if inside is run else straight_run(inside, HIDDEN_LENGTH), Layer.TRAVEL)
 
 
 def _along(way: Floats, frame: Frame) -> Floats:
