@@ -107,7 +107,7 @@ def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
     if (size >= SHORTEST).all() and (size <= length).all():
         return path
     path = _without_crowded_bends(distinct(path))
-    return path if len(path) < 2 else merge_short(split_long(path, length))
+    return path if len(path) < 2 else split_long(merge_short(path), length)
 
 
 def _without_crowded_bends(path: Floats) -> Floats:
