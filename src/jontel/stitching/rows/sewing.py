@@ -38,7 +38,6 @@ rows that are beside each other."""
 OPEN = 0.9
 """Rows farther apart than this, mm, are an open pass whose turns are watched."""
 SLACK = 0.1
-"""Stitches may leave the polygon by this much, mm, where nothing else is said."""
 FINE = 1.0
 """How finely a way is looked at to see how it turns, mm."""
 MOST_TIP = 20.0
@@ -84,15 +83,11 @@ def sew_rows(
     needle: Needle,
     exit_: Floats,
     pinned: bool = True,
-    slack: float = SLACK,
 ) -> None:
-    """Fill one connected polygon from where the needle is to ``exit_``, if not ``pinned`` to the row nearest it.
-
-    Single stitches may leave it by ``slack``, mm.
-    """
+    """Fill one connected polygon from where the needle is to ``exit_``, if not ``pinned`` to the row nearest it."""
     rim = Rim(part)
     for piece in frame.level(shapely.MultiPolygon([part])).geoms:
-        groups = _groups(piece, style, frame, layer, slack)
+        groups = _groups(piece, style, frame, layer)
         while groups:
             at = needle.at if needle.at is not None else np.asarray(part.exterior.coords[0])
             laid = _next_group(groups, at, exit_)
@@ -113,35 +108,29 @@ def far_side(part: Polygon, frame: Frame, start: Floats) -> Floats:
     return answer
 
 
-def _groups(piece: Polygon, style: RowStyle, frame: Frame, layer: Layer, slack: float) -> list[_Laid]:
+def _groups(piece: Polygon, style: RowStyle, frame: Frame, layer: Layer) -> list[_Laid]:
     """The rows of a level polygon in groups that hang together, each thinned where fewer are wanted."""
     rings = rings_of(piece)
     if isinstance(frame, Straight) and style.opened is None:
         heights = settled_heights(rings, style.spacing)
-        return _connected(hatch(rings, heights, style.spacing), None, style, frame, layer, piece, slack)
+        return _connected(hatch(rings, heights, style.spacing), None, style, frame, layer, piece)
     spacing, thin = thinning(piece, style, frame)
     if thin is None:
         heights = even_heights(piece.bounds[1], piece.bounds[3], spacing)
-        return _connected(hatch(rings, heights, spacing), None, style, frame, layer, piece, slack)
+        return _connected(hatch(rings, heights, spacing), None, style, frame, layer, piece)
     found: list[_Laid] = []
     for laid in thin.spread.level(frame.cloth(shapely.MultiPolygon([piece]))).geoms:
         rows = hatch(rings_of(laid), thin.spread.nominal, spacing)
-        found += _connected(rows, thin, style, thin.spread, layer, laid, slack)
+        found += _connected(rows, thin, style, thin.spread, layer, laid)
     return found
 
 
 def _connected(
-    rows: Intervals,
-    thin: Thinning | None,
-    style: RowStyle,
-    frame: Frame,
-    layer: Layer,
-    piece: Polygon,
-    slack: float,
+    rows: Intervals, thin: Thinning | None, style: RowStyle, frame: Frame, layer: Layer, piece: Polygon
 ) -> list[_Laid]:
     if not len(rows.row):
         return []
-    room = piece.buffer(slack, quad_segs=4)
+    room = piece.buffer(SLACK, quad_segs=4)
     shapely.prepare(room)
     found: list[_Laid] = []
     whole = drawn_back(longer(rows, style), style)

@@ -12,7 +12,7 @@ from jontel.geometry.inside import nearest_on
 from jontel.geometry.region import Region, polygons_of, thinned
 from jontel.stitching.bed import FOLLOWS, AreaBed, go, inner
 from jontel.stitching.limits import afford
-from jontel.stitching.rows.sewing import SLACK, far_side, sew_rows
+from jontel.stitching.rows.sewing import far_side, sew_rows
 from jontel.stitching.rows.style import RowStyle
 from jontel.stitching.stitches import Layer, Needle, Stitches
 
@@ -41,7 +41,7 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
         tried: list[tuple[float, Stitches]] = []
         for narrow, least in NARROW:
             ahead = needle.aside()
-            _sew_pass(one, _broad(region, narrow * one.spacing, least), inset, area, layer, ahead)
+            _sew_pass(one, _broad(region, narrow * one.spacing, least), area, layer, ahead)
             sewn = ahead.stitches()
             tried.append((_travel_share(needle, sewn), sewn))
             if tried[-1][0] <= MOST_TRAVEL:
@@ -49,7 +49,7 @@ def sew_passes(passes: Iterable[Pass], inset: float, area: AreaBed, layer: Layer
         needle.follow(min(tried, key=itemgetter(0))[1])
 
 
-def _sew_pass(one: Pass, region: Region, inset: float, area: AreaBed, layer: Layer, needle: Needle) -> None:
+def _sew_pass(one: Pass, region: Region, area: AreaBed, layer: Layer, needle: Needle) -> None:
     for piece in region.geoms:
         if piece.area < one.spacing**2:
             continue
@@ -61,8 +61,7 @@ def _sew_pass(one: Pass, region: Region, inset: float, area: AreaBed, layer: Lay
         afford(piece.area / one.spacing, one.length)
         frame = Straight(one.angle)
         style = RowStyle(one.spacing, one.length)
-        far = far_side(piece, frame, start)
-        sew_rows(piece, style, frame, layer, needle, far, pinned=False, slack=max(SLACK, inset / 2))
+        sew_rows(piece, style, frame, layer, needle, far_side(piece, frame, start), pinned=False)
 
 
 def _travel_share(needle: Needle, sewn: Stitches) -> float:
