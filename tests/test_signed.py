@@ -563,10 +563,8 @@ TOOTHED = {
 }
 
 
-def travel_shares(path: str, angle: float) -> tuple[float, float]:
+def travel_shares(found: Stitches) -> tuple[float, float]:
     """Which part of a fill's underlay is travel, and which of its cover."""
-    item = StitchObject(id=1, name="it", thread="1001", shape=Area(path), cover=Fill(angle=angle))
-    found = stitch(resolve(item, find_ground("Woven twill")))
     first = int(np.argmax(found.layer == Layer.COVER))
     steps = np.hypot(*np.diff(found.xy, axis=0).T)
     travel = np.where(found.layer[1:] == Layer.TRAVEL, steps, 0.0)
@@ -583,7 +581,9 @@ def travel_shares(path: str, angle: float) -> tuple[float, float]:
     ids=["blobs", "gears", "combs"],
 )
 def test_little_is_travel(paths: list[str], under: float, cover: float) -> None:
-    shares = np.array([travel_shares(path, angle) for path in paths for angle in (0.0, 37.0, 90.0)])
+    twill = find_ground("Woven twill")
+    fills = [sewn(Area(path), Fill(angle=angle), None, twill) for path in paths for angle in (0.0, 37.0, 90.0)]
+    shares = np.array([travel_shares(found) for found in fills])
     assert shares[:, 0].mean() < under and shares[:, 1].mean() < cover
 
 
@@ -623,10 +623,7 @@ def test_a_tour_of_a_box_is_sewn_through_and_ends_at_the_side_of_the_exit(height
 @pytest.mark.parametrize("ground", ["Woven twill", "Pique knit", "Fleece"])
 @pytest.mark.parametrize("name", TOOTHED)
 def test_an_underlay_is_travel_for_a_quarter_at_most(name: str, ground: str) -> None:
-    item = StitchObject(id=1, name="it", thread="1001", shape=Area(TOOTHED[name]), cover=Fill(angle=90.0))
-    found = stitch(resolve(item, find_ground(ground)))
-    first = int(np.argmax(found.layer == Layer.COVER))
-    steps, layer = np.hypot(*np.diff(found.xy[:first], axis=0).T), found.layer[1:first]
-    whole = float(steps.sum())
-    assert float(steps[layer == Layer.TRAVEL].sum()) <= 0.25 * whole
-    assert set(layer.tolist()) - {Layer.TRAVEL, Layer.EDGE_RUN}  # what is broad has its rows still
+    found = sewn(Area(TOOTHED[name]), Fill(angle=90.0), None, find_ground(ground))
+    assert travel_shares(found)[0] <= 0.25
+    under = set(found.layer[1 : int(np.argmax(found.layer == Layer.COVER))].tolist())
+    assert under - {Layer.TRAVEL, Layer.EDGE_RUN}  # what is broad has its rows still

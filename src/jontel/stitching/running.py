@@ -106,8 +106,7 @@ def straight_run(path: Floats, length: float = TRAVEL_LENGTH) -> Floats:
     size = np.hypot(*(path[1:] - path[:-1]).T)
     if (size >= SHORTEST).all() and (size <= length).all():
         return path
-    path = _without_crowded_bends(distinct(path))
-    return path if len(path) < 2 else split_long(merge_short(path), length)
+    return split_long(merge_short(_without_crowded_bends(distinct(path))), length)
 
 
 def _without_crowded_bends(path: Floats) -> Floats:
