@@ -1,15 +1,18 @@
 """Paths that stay inside a region."""
 
+from collections.abc import Iterator, Sequence
 from functools import cached_property
+from typing import NamedTuple, Self
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely import LineString, Point, Polygon
+from shapely import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from jontel.design.stopping import go_on
 from jontel.design.store import kept, weighed_by
+from jontel.geometry.hatch import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import LEAST_AREA, thinned
 
@@ -35,10 +38,11 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     """
     go_on()
     room = _room(polygon)
-    if room.polygon.covers(LineString([start, stop])):
-        return np.array([start, stop], dtype=np.float64)
-    ends = shapely.points([start, stop])
-    narrower = [one for one in room.narrower if shapely.distance(ends, one.polygon).max() < 3 * MARGIN]
+    ends = np.array([start, stop], dtype=np.float64)
+    if shapely.covers(room.polygon, shapely.linestrings(ends)):
+        return ends
+    spots = shapely.points(ends)
+    narrower = [one for one in room.narrower if shapely.dwithin(spots, one.polygon, 3 * MARGIN).all()]
     if narrower:
         first, last = room.brought_in(start, stop)
         return np.vstack([first, narrower[0].path(start, stop), last])
@@ -47,14 +51,14 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
 
 def along_rim(polygon: Polygon, start: Floats, stop: Floats) -> Floats | None:
     """The shorter way (n, 2) beside one ring of a polygon; ``None`` where the two are not at the same ring."""
-    ends = [Point(start), Point(stop)]
+    ends = np.stack([start, stop])
     rooms = [one for one in _room(polygon).narrower if one.polygon.area > LEAST_AREA]
     rings = [ring for room in rooms for ring in room.rings]
-    rings = [ring for ring in rings if max(float(ring.distance(end)) for end in ends) < AT_RIM]
+    rings = [ring for ring in rings if ring.far_from(ends).max() < AT_RIM]
     if not rings:
         return None
-    ring = min(rings, key=lambda one: sum(float(one.distance(end)) for end in ends))
-    return np.array([start, *round_ring(ring, ring.project(ends[0]), ring.project(ends[1])), stop])
+    ring = min(rings, key=lambda one: float(one.far_from(ends).sum()))
+    return np.vstack([ends[:1], ring.way(*ring.along(ends).tolist()), ends[1:]])
 
 
 @kept
@@ -78,53 +82,45 @@ class _Room:
         return [_Room(one) for one in getattr(left, "geoms", [left]) if not one.is_empty]
 
     @cached_property
-    def rings(self) -> list[LineString]:
-        """The rings as lines, outer first."""
-        rings = (self.polygon.exterior, *self.polygon.interiors)
-        return [LineString(shapely.get_coordinates(ring)) for ring in rings]
+    def rings(self) -> list["_Ring"]:
+        """The rings, outer first."""
+        return [_Ring(shapely.get_coordinates(ring)) for ring in (self.polygon.exterior, *self.polygon.interiors)]
 
     @cached_property
-    def _edges(self) -> tuple[Floats, Floats]:
-        """Where each edge of the rings starts, and how it goes on, (n, 2) each."""
-        loops = [shapely.get_coordinates(ring) for ring in self.rings]
-        return np.vstack([one[:-1] for one in loops]), np.vstack([np.diff(one, axis=0) for one in loops])
+    def _edges(self) -> "_Edges":
+        return _Edges.of(self.rings)
 
     def path(self, start: Floats, stop: Floats) -> Floats:
         """The path (n, 2) between two places, which are brought onto the polygon."""
-        start, stop = self.brought_in(start, stop)
-        straight = LineString([start, stop])
-        if straight.length < 1e-9 or self.polygon.covers(straight):
-            return np.array([start, stop])
-        path = [start]
-        for low, high in self._outside(start, stop):
-            leave, back = straight.interpolate(low), straight.interpolate(high)
-            ring = self.rings[0]
-            if len(self.rings) > 1:
-                ring = min(self.rings, key=lambda r: r.distance(leave) + r.distance(back))
-            path.extend(round_ring(ring, ring.project(leave), ring.project(back)))
-        path.append(stop)
-        tidy = shapely.LineString(path).simplify(0.08, preserve_topology=False)
-        return shortened(self.polygon, shapely.get_coordinates(tidy))
+        ends = self.brought_in(start, stop)
+        if np.hypot(*(ends[1] - ends[0])) < 1e-9 or shapely.covers(self.polygon, shapely.linestrings(ends)):
+            return ends
+        way = shapely.linestrings(np.vstack([ends[:1], *self._round(*ends), ends[1:]]))
+        return shortened(self.polygon, shapely.get_coordinates(shapely.simplify(way, 0.08, preserve_topology=False)))
 
-    def _outside(self, start: Floats, stop: Floats) -> list[tuple[float, float]]:
-        """From where to where along it, mm, a straight line leaves the polygon, in order.
+    def _round(self, start: Floats, stop: Floats) -> Iterator[Floats]:
+        """The ways (n, 2) along rings wherever the straight line between two places leaves the polygon, in order.
 
-        It is cut where it meets an edge, and each piece lies inside or outside by its middle.
+        The line is cut where it meets an edge, and each piece of it lies inside or outside by its middle.
         """
-        step, (begins, edges) = stop - start, self._edges
-        across = step[0] * edges[:, 1] - step[1] * edges[:, 0]
-        off = begins - start
-        with np.errstate(divide="ignore", invalid="ignore"):
-            along = (off[:, 0] * edges[:, 1] - off[:, 1] * edges[:, 0]) / across
-            on_edge = (off[:, 0] * step[1] - off[:, 1] * step[0]) / across
-        met = along[(across != 0) & (on_edge > -TOUCHES) & (on_edge < 1 + TOUCHES) & (along > 0) & (along < 1)]
-        marks = np.unique(np.concatenate([[0.0], met, [1.0]]))
-        size = float(np.hypot(*step))
-        marks = marks[np.append(True, np.diff(marks) * size > TOUCHES)]
-        middles = start + (marks[:-1, None] + marks[1:, None]) / 2 * step
-        out = ~shapely.dwithin(self.polygon, shapely.points(middles), TOUCHES)
+        step = stop - start
+        edges, along, on_edge = self._edges.met_by(start, step)
+        marks, edges = np.concatenate([[0.0], along, [1.0]]), np.concatenate([[-1], edges, [-1]])
+        on_edge = np.concatenate([[0.0], on_edge, [0.0]])
+        apart = np.flatnonzero(np.append(True, np.diff(marks) * float(np.hypot(*step)) > TOUCHES))
+        places = start + marks[apart, None] * step
+        out = ~shapely.dwithin(self.polygon, shapely.points((places[1:] + places[:-1]) / 2), TOUCHES)
         turns = np.flatnonzero(np.diff(np.concatenate([[False], out, [False]])))
-        return [(float(marks[low] * size), float(marks[high] * size)) for low, high in turns.reshape(-1, 2)]
+        for span in turns.reshape(-1, 2):
+            met = edges[apart[span]]
+            number = self._edges.ring[met]
+            if met.min() >= 0 and number[0] == number[1]:
+                ring = self.rings[int(number[0])]
+                at = self._edges.mark[met] + on_edge[apart[span]] * self._edges.size[met]
+            else:  # one of the two places is an end of the line
+                ring = min(self.rings, key=lambda one: float(one.far_from(places[span]).sum()))
+                at = ring.along(places[span])
+            yield ring.way(*at.tolist())
 
     def brought_in(self, *points: Floats) -> Floats:
         """The places of the polygon nearest to ``points``, (n, 2)."""
@@ -147,33 +143,84 @@ def nearest_on(shape: BaseGeometry, points: Floats) -> Floats:
     return found
 
 
-def round_ring(ring: LineString, leave: float, back: float) -> list[Floats]:
-    """The shorter way along a closed ring between two distances on it, as points."""
-    loop = shapely.get_coordinates(ring)
-    marks = lengths(loop)
-    low, high = min(leave, back), max(leave, back)
-    first, last = at_lengths(loop, np.array([low, high]), marks)
-    if high - low <= marks[-1] - (high - low):
-        way = np.vstack([first, loop[(marks > low) & (marks < high)], last])
-        return list(way if leave <= back else way[::-1])
-    way = np.vstack([last, loop[marks > high], loop[marks < low], first])
-    return list(way if leave > back else way[::-1])
+class _Ring:
+    """A closed ring: its points ``loop`` (n, 2), the last as the first, and how far along it they are, (n,)."""
+
+    def __init__(self, loop: Floats) -> None:
+        self.loop = loop
+        self.marks = lengths(loop)
+        self.line = LineString(loop)
+
+    def along(self, places: Floats) -> Floats:
+        """How far along the ring the places nearest to ``places`` (n, 2) are, (n,)."""
+        return np.asarray(shapely.line_locate_point(self.line, shapely.points(places)))
+
+    def far_from(self, places: Floats) -> Floats:
+        """How far ``places`` (n, 2) are from the ring, (n,)."""
+        return np.asarray(shapely.distance(self.line, shapely.points(places)))
+
+    def way(self, leave: float, back: float) -> Floats:
+        """The shorter way (n, 2) along the ring between two distances on it."""
+        loop, marks = self.loop, self.marks
+        low, high = min(leave, back), max(leave, back)
+        first, last = at_lengths(loop, np.array([low, high]), marks)
+        after, before = np.searchsorted(marks, low, side="right"), np.searchsorted(marks, high)
+        if high - low <= marks[-1] - (high - low):
+            way = np.vstack([first, loop[after:before], last])
+            return way if leave <= back else way[::-1]
+        beyond = np.searchsorted(marks, high, side="right")
+        way = np.vstack([last, loop[beyond:], loop[: np.searchsorted(marks, low)], first])
+        return way if leave > back else way[::-1]
+
+
+class _Edges(NamedTuple):
+    """The edges of rings: where each starts and how it goes on, (n, 2), and how long it is, (n,).
+
+    ``ring`` (n,) is the number of its ring, and ``mark`` (n,) how far along that it starts.
+    """
+
+    start: Floats
+    step: Floats
+    size: Floats
+    ring: Ints
+    mark: Floats
+
+    @classmethod
+    def of(cls, rings: Sequence[_Ring]) -> Self:
+        """The edges of ``rings``."""
+        step = np.vstack([np.diff(one.loop, axis=0) for one in rings])
+        number = np.repeat(np.arange(len(rings)), [len(one.loop) - 1 for one in rings])
+        mark = np.concatenate([one.marks[:-1] for one in rings])
+        return cls(np.vstack([one.loop[:-1] for one in rings]), step, np.hypot(*step.T), number, mark)
+
+    def met_by(self, start: Floats, step: Floats) -> tuple[Ints, Floats, Floats]:
+        """Which edges a line from ``start`` by ``step`` meets on its way, in order, (m,).
+
+        And at which part of the line it meets each, and of the edge, (m,).
+        """
+        across = step[0] * self.step[:, 1] - step[1] * self.step[:, 0]
+        off = self.start - start
+        with np.errstate(divide="ignore", invalid="ignore"):
+            along = (off[:, 0] * self.step[:, 1] - off[:, 1] * self.step[:, 0]) / across
+            on_edge = (off[:, 0] * step[1] - off[:, 1] * step[0]) / across
+        met = np.flatnonzero((on_edge > -TOUCHES) & (on_edge < 1 + TOUCHES) & (along > 0) & (along < 1))
+        met = met[np.argsort(along[met], kind="stable")]
+        return met, along[met], on_edge[met]
 
 
 def shortened(polygon: Polygon, path: Floats) -> Floats:
     """``path`` with the corners cut that can be cut without leaving ``polygon``, which is prepared."""
     last = len(path) - 1
-    seen = _seen(polygon, path) if last < FEW else None
+    seen = _seen(polygon, path).tolist() if last < FEW else None
     at, kept = 0, [0]
     while at < last:
-        tried = at + ((last - at) >> np.arange((last - at).bit_length()))
+        tried = [at + ((last - at) >> k) for k in range((last - at).bit_length())]  # the last of them is the next
         if seen is None:
-            pairs = np.stack([np.broadcast_to(path[at], (len(tried), 2)), path[tried]], axis=1)
-            straight = np.asarray(shapely.covers(polygon, shapely.linestrings(pairs)))
+            pairs = np.stack([np.broadcast_to(path[at], (len(tried) - 1, 2)), path[tried[:-1]]], axis=1)
+            straight = np.asarray(shapely.covers(polygon, shapely.linestrings(pairs))).tolist()
+            at = next((to for to, sound in zip(tried, straight, strict=False) if sound), tried[-1])
         else:
-            straight = seen[at, tried]
-        straight[-1] = True  # a step along the path is one in any case
-        at = int(tried[np.argmax(straight)])
+            at = next((to for to in tried[:-1] if seen[at][to]), tried[-1])
         kept.append(at)
     return path[kept]
 
