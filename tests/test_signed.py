@@ -39,7 +39,7 @@ from jontel.stitching.measure import (
 )
 from jontel.stitching.rows.orders import through
 from jontel.stitching.rows.tour import tour
-from jontel.stitching.rows.turns import bends_apart, kept_apart
+from jontel.stitching.rows.turns import NUDGED, bends_apart, kept_apart
 from jontel.stitching.stitches import SHORTEST, Kind, Layer, Stitches
 from tests.conftest import ring_path
 from tests.test_stitching import ANGLES, PLAIN, sewn
@@ -188,6 +188,16 @@ def test_rows_are_taken_so_that_turns_are_safe_stitches(
     assert np.abs(np.diff(order)).max(initial=0) <= 5
 
 
+@pytest.mark.parametrize("lean", [-60, -30, 0, 30, 60])
+def test_a_row_that_ends_a_little_too_near_still_ends_on_the_rim(lean: int) -> None:
+    turn = np.array([0.44, 0.0])
+    row = np.array([math.sin(math.radians(lean)), math.cos(math.radians(lean))])
+    before, end, onward = np.zeros(2), turn, turn + 3.5 * row
+    found = kept_apart(np.array([before, end, onward]))
+    assert len(found) == 3 and math.dist(found[0], found[1]) >= SHORTEST
+    assert math.dist(found[1], end) < 0.061 and abs(found[1][1]) < 1e-9, "it is pushed along the rim"
+
+
 @given(st.lists(st.tuples(st.integers(-300, 300), st.integers(-300, 300)), min_size=2, max_size=40))
 def test_crowded_points_are_moved_or_left_out(points: list[tuple[int, int]]) -> None:
     xy = np.array(points) / 100
@@ -195,7 +205,7 @@ def test_crowded_points_are_moved_or_left_out(points: list[tuple[int, int]]) -> 
     assert np.array_equal(found[0], xy[0])
     assert len(found) < 2 or np.hypot(*np.diff(found, axis=0).T).min() >= SHORTEST - 1e-6
     drawn = shapely.LineString(xy) if len({*points}) > 1 else shapely.Point(xy[0])
-    assert shapely.distance(shapely.points(found), drawn).max() < 1e-6, "points are moved along what was there"
+    assert shapely.distance(shapely.points(found), drawn).max() < NUDGED + 1e-5, "points stay where thread was"
     way = bends_apart(xy)
     assert np.array_equal(way[0], xy[0]) and np.array_equal(way[-1], xy[-1])
 
@@ -554,6 +564,16 @@ def test_a_row_is_itself_the_way_between_teeth_on_both_of_its_sides(angle: float
     assert coverage(rows_of(found), region) > 0.993 and largest_bare(rows_of(found), region) < 0.4
 
 
+@pytest.mark.parametrize("path", [zoo.blob(40, 14, 0), SHARP["coast"], SHARP["slight box"], SHARP["comb"]])
+def test_a_fill_begins_where_its_outline_was_begun(path: str) -> None:
+    nodes = path.removeprefix("M").removesuffix(" Z").split(" L")
+    twill = find_ground("Woven twill")
+    for first in range(0, len(nodes), max(1, len(nodes) // 5)):
+        area = Area("M" + " L".join([*nodes[first:], *nodes[:first]]) + " Z")
+        begun = sewn(area, Fill(), None, twill).xy[0]
+        assert math.dist(begun, [float(one) for one in nodes[first].split()]) < 1.5
+
+
 TOOTHED = {
     "gear of 9": zoo.gear(9, 22, 16, 4),
     "gear of 22": zoo.gear(22, 30, 21, 7),
@@ -574,15 +594,20 @@ def travel_shares(found: Stitches) -> tuple[float, float]:
 @pytest.mark.parametrize(
     ("paths", "under", "cover"),
     [
-        ([zoo.blob(seed, 16, 1 + seed % 3) for seed in range(60, 66)], 0.141, 0.034),
-        ([zoo.gear(), zoo.gear(9, 22, 16, 4), zoo.gear(22, 30, 21, 7)], 0.104, 0.052),
-        ([zoo.comb(6), zoo.comb(5, 25.0), zoo.comb(6, 70.0)], 0.082, 0.019),
+        ([zoo.blob(seed, 16, 1 + seed % 3) for seed in range(60, 66)], 0.140, 0.0315),
+        ([zoo.gear(), zoo.gear(9, 22, 16, 4), zoo.gear(22, 30, 21, 7)], 0.107, 0.048),
+        ([zoo.comb(6), zoo.comb(5, 25.0), zoo.comb(6, 70.0)], 0.079, 0.0200),
     ],
     ids=["blobs", "gears", "combs"],
 )
 def test_little_is_travel(paths: list[str], under: float, cover: float) -> None:
-    twill = find_ground("Woven twill")
-    fills = [sewn(Area(path), Fill(angle=angle), None, twill) for path in paths for angle in (0.0, 37.0, 90.0)]
+    twill, corners = find_ground("Woven twill"), [(x, y) for x in (-30.0, 30.0) for y in (-30.0, 30.0)]
+    fills = [
+        sewn(Area(path), Fill(angle=angle), None, twill, entry=entry)
+        for path in paths
+        for angle in (0.0, 37.0, 90.0)
+        for entry in corners
+    ]
     shares = np.array([travel_shares(found) for found in fills])
     assert shares[:, 0].mean() < under and shares[:, 1].mean() < cover
 

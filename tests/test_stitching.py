@@ -560,7 +560,14 @@ THROAT = (
 )
 """A row's end that is moved away from a short turn comes to lie in a notch."""
 
+SPIKY = (
+    "M-3.625 -21.699 L0.789 -1.838 L1.658 -1.119 L1.999 -0.045 L1.707 1.043 L0.872 1.800 L-0.240 1.986 L-1.275 1.541 "
+    "L-1.906 0.607 L-14.485 -3.898 L-1.008 -1.111 Z"
+)
+"""A turn along a side that is bent in is so long that it is parted."""
 
+
+@example(Area(SPIKY), -16.0, "Woven twill")
 @example(Area(THROAT), 73.65952366591108, "Woven twill")
 @example(Area(NOTCHED), 61.69321171750718, "Jersey")
 @example(Area(CROOKED), 0.0, "Fleece")

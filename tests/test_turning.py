@@ -184,12 +184,23 @@ def test_spacing_of_turning_rows_stays_within_15_percent(shape: Area, within: fl
     assert overspill(found.xy[found.layer == Layer.COVER], region_for(shape)) <= 0.2
 
 
-@pytest.mark.parametrize("degrees", [15.0, 25.0])
-def test_turning_rows_end_on_a_rim_that_runs_slantwise_to_them(degrees: float) -> None:
+@pytest.mark.parametrize(
+    ("degrees", "entry", "most"),
+    [
+        (15.0, None, 0.25),
+        (15.0, (-18.0, 3.0), 0.2),
+        (15.0, (18.0, -3.0), 0.2),
+        (25.0, None, 0.25),
+        (25.0, (-16.0, 10.0), 0.25),
+    ],
+)
+def test_turning_rows_end_on_a_rim_that_runs_slantwise_to_them(
+    degrees: float, entry: tuple[float, float] | None, most: float
+) -> None:
     bar = Area(zoo.turned_box(36, 9, degrees), guide="M-25 4 C-8 -14 8 -14 25 4")
     ground = find_ground("Woven twill")
     edge = sewn_edge(resolve(StitchObject(id=1, name="it", thread="1001", shape=bar, cover=Fill()), ground))
-    assert largest_bare(thread_lines(sewn(bar, Fill(), None, ground), {Layer.COVER}), edge) < 0.25
+    assert largest_bare(thread_lines(sewn(bar, Fill(), None, ground, entry=entry), {Layer.COVER}), edge) < most
 
 
 @given(st.floats(-0.4, 0.4), st.floats(0.2, 0.45), st.floats(-0.3, 0.3))

@@ -52,12 +52,14 @@ def inner(part: Polygon, inset: float) -> Region:
     return polygons_of(thinned(part, FOLLOWS).buffer(-inset, join_style="mitre"))
 
 
-def to_next_part(parts: list[Polygon], needle: Needle, exit_: Floats | None) -> tuple[Polygon, Floats]:
+def to_next_part(
+    parts: list[Polygon], needle: Needle, exit_: Floats | None, begins: Floats
+) -> tuple[Polygon, Floats]:
     """Take the part nearest to the needle out of ``parts`` and jump to its rim: the part, and where on it.
 
-    The one nearest to the exit comes last.
+    A needle that is nowhere yet comes from where the shape ``begins``. The part nearest to the exit comes last.
     """
-    at = needle.at if needle.at is not None else np.asarray(parts[0].exterior.coords[0])
+    at = needle.at if needle.at is not None else begins
     far = shapely.distance(parts, shapely.Point(at))
     if exit_ is not None and len(parts) > 1:
         far[np.argmin(shapely.distance(parts, shapely.Point(exit_)))] = np.inf

@@ -9,7 +9,7 @@ from jontel.geometry.region import largest
 from jontel.stitching.automatic import area_underlay
 from jontel.stitching.bed import AreaBed, to_next_part
 from jontel.stitching.covers.base import Generator
-from jontel.stitching.covers.fill import narrow_side, region_for
+from jontel.stitching.covers.fill import begins_at, narrow_side, region_for
 from jontel.stitching.stitches import Needle
 from jontel.stitching.underlays import sew_underlay
 
@@ -21,7 +21,7 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats 
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or delete it")
     needle = Needle(entry)
     while parts:
-        part, _ = to_next_part(parts, needle, exit_)
+        part, _ = to_next_part(parts, needle, exit_, begins_at(item.shape))
         passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part)
         sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle

@@ -14,7 +14,7 @@ from jontel.design.shapes import Area, Column, Line, Shape
 from jontel.design.store import kept
 from jontel.geometry.columns import rails_of
 from jontel.geometry.frames import Frame, Straight, curved_frame
-from jontel.geometry.polyline import Floats
+from jontel.geometry.polyline import Floats, flatten
 from jontel.geometry.region import Region, largest, polygons_of, region_of
 from jontel.geometry.strokes import legs_of
 from jontel.stitching.automatic import area_underlay
@@ -41,6 +41,12 @@ def region_for(shape: Shape) -> Region:
             outlines = [rails_of(shape).outline()]
     solid = [shapely.make_valid(shapely.Polygon(xy)) for xy in outlines if len(xy) >= 3]
     return polygons_of(shapely.unary_union(solid))
+
+
+def begins_at(shape: Shape) -> Floats:
+    """Where the outline of a shape was begun."""
+    first: Floats = flatten(shape.edge if isinstance(shape, Column) else shape.path)[0].xy[0]
+    return first
 
 
 def frame_for(shape: Shape, angle: float) -> Frame:
@@ -81,7 +87,7 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
     needle = Needle(entry)
     while parts:
         anywhere = needle.at is None
-        part, start = to_next_part(parts, needle, exit_)
+        part, start = to_next_part(parts, needle, exit_, begins_at(item.shape))
         passes = item.underlay
         if passes is None:
             passes = area_underlay(item.area_underlay, part, widest(recipe))

@@ -145,6 +145,7 @@ class Router:
         for cell in range(len(self.members)):
             self._number(cell)
         self.touching: list[tuple[int, int]] = [(int(upper), int(lower)) for upper, lower in found.links[:, 2:]]
+        self.parted: set[tuple[int, int]] = set()
         self.entry, self.exit = entry, exit_
         self.root = self._own_cell(self._nearest_row(exit_))
         self._span()
@@ -167,6 +168,7 @@ class Router:
         fresh = len(self.members) - 1
         self._number(fresh)
         self.touching.append((int(rows[at - 1]), int(rows[at])))
+        self.parted.add(self.touching[-1])
         return fresh
 
     def _own_cell(self, row: int) -> int:
@@ -349,16 +351,20 @@ class Router:
     @staticmethod
     def _next_step(stack: list[_Task]) -> _Step | None:
         """What is sewn next if it is of the parent of the cell that is left, with no branches before."""
-        if len(stack) < 2 or not isinstance(stack[-1], _Leaving):
+        if not stack or not isinstance(stack[-1], _Leaving):
             return None
-        after = stack[-2]
-        step = after.then if isinstance(after, _Branches) and not after.cells else after
-        return step if isinstance(step, _Step) and step.part is None else None
+        for after in reversed(stack[:-1]):
+            step = after.then if isinstance(after, _Branches) and not after.cells else after
+            if step is not None:
+                return step if isinstance(step, _Step) and step.part is None else None
+        return None
 
     def _turns(self, row: int, end: float, following: _Step) -> bool:
         """Whether the needle turns from a row's ``end`` into the step ``following`` as from row to row."""
         rows, start, _, _ = self._suited(following, end)
         first, left, right = int(rows[0]), self.pieces.left, self.pieces.right
+        if (row, first) in self.parted or (first, row) in self.parted:
+            return True
         beside = bool(max(left[row], left[first]) < min(right[row], right[first]))
         return beside and abs(float(start[0]) - end) <= TURNS
 

@@ -10,6 +10,11 @@ from jontel.stitching.stitches import SHORTEST, on_the_way
 
 THERE = 0.05
 """A point nearer than this, mm, to the last one is the same place."""
+NUDGED = 0.1
+"""A point that is too near by no more than this, mm, is pushed straight away: along a slanting row it may come nearer
+first, and end far from the rim."""
+FAR_ENOUGH = SHORTEST + 1e-6
+"""A safe stitch, mm, whatever is rounded afterwards."""
 FLIPPED = 1.6
 """Rows shorter than this, mm, may be sewn the other way round."""
 MOST_OUT = 0.15
@@ -89,8 +94,12 @@ def kept_apart(points: Floats) -> Floats:
         kept.append(points[done : first + 1])
         last, k = points[first], first + 1
         while k < n and math.dist(points[k], last) < SHORTEST - 1e-9:
-            there = math.dist(points[k], last) < THERE
-            if not there and k + 1 < n and math.dist(points[k + 1], last) >= SHORTEST:
+            gap = math.dist(points[k], last)
+            pushed = last + (points[k] - last) * (FAR_ENOUGH / gap) if gap >= SHORTEST - NUDGED else None
+            if pushed is not None and (k + 1 == n or math.dist(points[k + 1], pushed) >= SHORTEST):
+                last = pushed
+                kept.append(last[None])
+            elif gap >= THERE and k + 1 < n and math.dist(points[k + 1], last) >= SHORTEST:
                 last = on_the_way(last, points[k], points[k + 1])
                 kept.append(last[None])
             k += 1
