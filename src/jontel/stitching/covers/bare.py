@@ -19,9 +19,9 @@ def sew(item: Resolved, recipe: BareRecipe, entry: Floats | None, exit_: Floats 
     parts = list(region_for(item.shape).geoms)
     if not parts:
         raise CannotStitch("it encloses no area that holds a stitch; enlarge it or delete it")
-    needle = Needle(entry)
+    needle, begins = Needle(entry), begins_at(item.shape)
     while parts:
-        part, _ = to_next_part(parts, needle, exit_, begins_at(item.shape))
+        part, _ = to_next_part(parts, needle, exit_, begins)
         passes = item.underlay if item.underlay is not None else area_underlay(item.area_underlay, part)
         sew_underlay(passes, AreaBed(part, recipe.angle), needle)
     return needle

@@ -84,10 +84,10 @@ def sew(item: Resolved, recipe: FillRecipe, entry: Floats | None, exit_: Floats 
         along_rim=recipe.travel == "rim",
         opened=opened(recipe, region),
     )
-    needle = Needle(entry)
+    needle, begins = Needle(entry), begins_at(item.shape)
     while parts:
         anywhere = needle.at is None
-        part, start = to_next_part(parts, needle, exit_, begins_at(item.shape))
+        part, start = to_next_part(parts, needle, exit_, begins)
         passes = item.underlay
         if passes is None:
             passes = area_underlay(item.area_underlay, part, widest(recipe))

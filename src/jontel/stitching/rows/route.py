@@ -364,7 +364,7 @@ class Router:
         rows, start, _, _ = self._suited(following, end)
         first, left, right = int(rows[0]), self.pieces.left, self.pieces.right
         if (row, first) in self.parted or (first, row) in self.parted:
-            return True
+            return True  # they are of one cell
         beside = bool(max(left[row], left[first]) < min(right[row], right[first]))
         return beside and abs(float(start[0]) - end) <= TURNS
 

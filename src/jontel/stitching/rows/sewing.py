@@ -187,9 +187,9 @@ def _sew_group(laid: _Laid, rim: Rim, needle: Needle, at: Floats, goal: Floats, 
         if inside is not sewn:  # one that was moved away from a short turn
             sewn = kept_apart(np.vstack([behind, inside]))[len(behind) :]
         parted = split_long(np.vstack([behind, sewn]), longest_stitch(style))[len(behind) :]
-        needle.sew(
-            parted if len(parted) == len(sewn) else rim.held(parted, over), laid.layer
-        )  # a long turn may leave it
+        if not straight or len(parted) > len(sewn):  # one that was moved, or a long turn's middle, may leave it
+            parted = rim.held(parted, over)
+        needle.sew(parted, laid.layer)
 
 
 def _through_from(laid: _Laid) -> float:
