@@ -19,7 +19,7 @@ from jontel.app.theme import LIGHT, Theme, font
 from jontel.app.whatif import WhatIf
 from jontel.design.order import Step
 from jontel.design.steps import members
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import Share
 from jontel.sewing.gathering import resewn

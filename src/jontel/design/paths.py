@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator
 from contextlib import suppress
 
+import msgspec
 from msgspec.structs import replace
 
 from jontel.design.errors import CannotRead
@@ -17,9 +18,9 @@ DECIMALS = 4
 """Path data is written to a tenth of a micrometre of cloth."""
 WIDTH = value_of(Line, "width")
 _NUMBERS_OF = {"M": 2, "L": 2, "C": 6, "Q": 4, "Z": 0}
-_WRITTEN = {letter: letter + " ".join(["%s"] * count) for letter, count in _NUMBERS_OF.items()}
-_PLAIN = re.compile(r"[MLCQZ0-9\s,.eE+-]*", re.ASCII)
-_PIECE = re.compile(r"([MLCQZ])([^MLCQZ]*)")
+_WRITTEN = {letter: letter + " ".join([f"%.{DECIMALS}f"] * count) for letter, count in _NUMBERS_OF.items()}
+_LETTERS, _BETWEEN = "".join(_NUMBERS_OF), b"0123456789.eE+-, \t\n\r\f\v"
+_NUMBERS = msgspec.json.Decoder(list[list[float]])
 _TOKEN = re.compile(r"([MLCQZ])|([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)|([^\s,])")
 
 
@@ -28,19 +29,29 @@ def commands(path: str) -> Iterator[tuple[str, list[float]]]:
 
     Raises ``CannotRead`` for anything outside the subset.
     """
-    if _PLAIN.fullmatch(path):  # as Jontel writes it, and most of what comes in: read by the piece
+    letters = path.encode("ascii", "replace").translate(None, _BETWEEN).decode()
+    if not letters.strip(_LETTERS):  # as Jontel writes it, and most of what comes in: read as a whole
         with suppress(ValueError):
-            return iter(_by_piece(path))
+            return iter(_by_piece(path, letters))
     return _by_token(path)
 
 
-def _by_piece(path: str) -> list[tuple[str, list[float]]]:
-    """The commands of path data whose numbers are parted. Raises ``ValueError`` where that is not so."""
-    found: list[tuple[str, list[float]]] = []
-    if path.lstrip()[:1] not in _NUMBERS_OF:
+def _by_piece(path: str, letters: str) -> list[tuple[str, list[float]]]:
+    """The commands of path data with these ``letters``, read as the list of lists that it nearly is.
+
+    That takes a fifth of the time. Raises ``ValueError`` where it is not so.
+    """
+    lists = " ".join(path.replace(",", " ").split()) if "," in path or "  " in path else path.strip()
+    if not letters or lists[0] != letters[0]:
         raise ValueError
-    for letter, words in _PIECE.findall(path.replace(",", " ") if "," in path else path):
-        numbers = [*map(float, words.split())]
+    for letter in set(letters):
+        lists = lists.replace(f" {letter}", letter).replace(f"{letter} ", letter).replace(letter, "],[")
+    try:
+        pieces = _NUMBERS.decode(f"[{lists.replace(' ', ',')[2:]}]]")
+    except msgspec.DecodeError as odd:  # numbers that only we would read so
+        raise ValueError from odd
+    found: list[tuple[str, list[float]]] = []
+    for letter, numbers in zip(letters, pieces, strict=True):
         count = _NUMBERS_OF[letter]
         if len(numbers) == count:
             found.append((letter, numbers))
@@ -107,16 +118,11 @@ def transform_path(path: str, matrix: Matrix) -> str:
     read = list(commands(path))
     flat = [value for _, numbers in read for value in numbers]
     places = zip(flat[::2], flat[1::2], strict=True)
-    moved = [value for x, y in places for value in (a * x + c * y + e, b * x + d * y + f)]
-    return " ".join([_WRITTEN[letter] for letter, _ in read]) % tuple(_texts(moved))
-
-
-def _texts(values: list[float]) -> list[str]:
-    """What ``number_text`` makes of each of ``values``: of thousands in a third of the time."""
-    whole = (f"%.{DECIMALS}f " * len(values)) % tuple([value or 0.0 for value in values])
-    for _ in range(DECIMALS):
+    moved = [value or 0.0 for x, y in places for value in (a * x + c * y + e, b * x + d * y + f)]
+    whole = " ".join([_WRITTEN[letter] for letter, _ in read]) % tuple(moved) + " "
+    for _ in range(DECIMALS):  # as ``number_text`` does it with each of them: of thousands in a third of the time
         whole = whole.replace("0 ", " ")
-    return whole.replace(". ", " ").split()
+    return whole.replace(". ", " ").rstrip()
 
 
 def transform_point(point: Point, matrix: Matrix) -> Point:

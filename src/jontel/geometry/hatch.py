@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
-from numpy.typing import NDArray
 
+from jontel.geometry.arrays import Ints, ragged
 from jontel.geometry.polyline import Floats
 
-Ints = NDArray[np.int64]
 SLIT = 0.3
 """Gaps in a row narrower than this, mm, are sewn over."""
 
@@ -156,13 +155,6 @@ def hatch(rings: list[Floats], heights: Floats, spacing: float) -> Intervals:
     open_[1:] = (row[1:] != row[:-1]) | (left[1:] - right[:-1] > SLIT)
     closes[:-1] = open_[1:]
     return Intervals(row[open_], left[open_], right[closes], heights, spacing)
-
-
-def ragged(counts: Ints) -> tuple[Ints, Ints]:
-    """For ragged arrays: which owner each element has, and its number within that owner."""
-    owner = np.repeat(np.arange(len(counts)), counts)
-    first = np.cumsum(counts) - counts
-    return owner, np.arange(len(owner)) - first[owner]
 
 
 def spread_along(start: Floats, stop: Floats, counts: Ints) -> tuple[Floats, Ints]:

@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design.stopping import go_on
 from jontel.design.store import kept, weighed_by
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.geometry.region import LEAST_AREA, thinned
 

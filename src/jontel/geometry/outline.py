@@ -8,7 +8,7 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 from shapely import Polygon
 
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths, turns
 from jontel.geometry.skeleton import Rim
 

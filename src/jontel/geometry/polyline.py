@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from jontel.design.paths import Matrix, commands
 from jontel.design.shapes import Point
 from jontel.design.store import kept
+from jontel.geometry.arrays import Ints, ragged
 
 Floats = NDArray[np.float64]
 TOLERANCE = 0.02
@@ -34,87 +35,80 @@ class Polyline:
         return np.vstack([self.xy, self.xy[:1]]) if self.closed else self.xy
 
 
-@dataclass
-class _Drawn:
-    """A subpath: where it starts, and its pieces, each the number of a curve of a degree, or the end of a line."""
-
-    start: Point
-    pieces: list[tuple[int, int] | Point]
-    closed: bool = False
-
-
 @kept
 def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
     """The polylines of canonical path data, one a subpath; subpaths of no length are left out."""
-    drawn: list[_Drawn] = []
-    curves: dict[int, list[float]] = {2: [], 3: []}  # all control points of a degree, number by number
-    at: Point = (0.0, 0.0)
+    curves: dict[int, list[float]] = {1: [], 2: [], 3: []}  # all control points of a degree, one piece after another
+    degrees: list[int] = []  # of all pieces
+    begun: list[tuple[int, Point]] = []  # at which piece each subpath begins, and where
+    closed: list[bool] = []
+    at = start = (0.0, 0.0)
     for letter, n in commands(path):
-        if letter == "M":
-            at = (n[0], n[1])
-            drawn.append(_Drawn(at, []))
-        elif letter == "Z":
-            drawn[-1].closed = True
-            at = drawn[-1].start
-            drawn.append(_Drawn(at, []))
-        elif letter == "L":
-            at = (n[0], n[1])
-            drawn[-1].pieces.append(at)
+        if letter == "Z":
+            closed[-1] = True
+            at = start
+        elif letter == "M":
+            at = start = (n[0], n[1])
         else:
             degree = len(n) // 2
             some = curves[degree]
-            drawn[-1].pieces.append((degree, len(some) // (2 * degree + 2)))
             some += at
             some += n
+            degrees.append(degree)
             at = (n[-2], n[-1])
-    points = {
-        degree: _curve_points(np.array(some).reshape(-1, degree + 1, 2), tolerance)
-        for degree, some in curves.items()
-        if some
-    }
-    found = (_polyline(one, points) for one in drawn if one.pieces)
+            continue
+        begun.append((len(degrees), start))
+        closed.append(False)
+    xy, ends = _points(np.array(degrees, dtype=np.int64), curves, tolerance)
+    last = [number for number, _ in begun[1:]] + [len(degrees)]
+    found = (
+        _polyline(first, xy[ends[low] : ends[high]], ends[low + 1 : high + 1] - ends[low], is_closed)
+        for (low, first), high, is_closed in zip(begun, last, closed, strict=True)
+        if high > low
+    )
     return tuple(line for line in found if line is not None)
 
 
-def _curve_points(control: Floats, tolerance: float) -> list[Floats]:
-    """Points on quadratic or cubic curves (n, degree + 1, 2) after their first, (m, 2) each.
+def _points(degrees: Ints, curves: dict[int, list[float]], tolerance: float) -> tuple[Floats, Ints]:
+    """The points (m, 2) of pieces of these ``degrees`` (n,) after the first of each, and where each ends, (n + 1,).
 
-    The number of pieces is Wang's bound on the second differences (G. Wang, "The subdivision method for
-    finding the intersection between two Bézier curves or surfaces", 1984). Curves of as many pieces are worked out
-    together.
+    The number of points on a curve is Wang's bound on the second differences (G. Wang, "The subdivision method for
+    finding the intersection between two Bézier curves or surfaces", 1984).
     """
-    degree = control.shape[1] - 1
-    second = control[:, 2:] - 2 * control[:, 1:-1] + control[:, :-2]
-    bend = np.hypot(second[..., 0], second[..., 1]).max(axis=1)
-    pieces = np.clip(np.ceil(np.sqrt(degree * (degree - 1) / 8 * bend / tolerance)), 1, 400).astype(np.int64)
-    powers = np.arange(degree + 1)
-    binomial = np.array([math.comb(degree, k) for k in powers])
-    found: list[Floats] = [np.zeros((0, 2))] * len(control)
-    for count in np.unique(pieces).tolist():
-        t = np.linspace(0, 1, count + 1)[1:]
-        weights = binomial * t[:, None] ** powers * (1 - t[:, None]) ** (degree - powers)
-        some = np.flatnonzero(pieces == count)
-        for number, points in zip(some.tolist(), weights @ control[some], strict=True):
-            found[number] = points
-    return found
+    which = {degree: np.flatnonzero(degrees == degree) for degree, some in curves.items() if some}
+    controls = {degree: np.array(curves[degree]).reshape(-1, degree + 1, 2) for degree in which}
+    counts = np.ones(len(degrees), dtype=np.int64)
+    for degree, control in controls.items():
+        if degree > 1:
+            second = control[:, 2:] - 2 * control[:, 1:-1] + control[:, :-2]
+            bend = np.hypot(second[..., 0], second[..., 1]).max(axis=1)
+            pieces = np.ceil(np.sqrt(degree * (degree - 1) / 8 * bend / tolerance))
+            counts[which[degree]] = np.clip(pieces, 1, 400)
+    ends = np.concatenate([[0], np.cumsum(counts)])
+    xy = np.empty((int(ends[-1]), 2))
+    for degree, control in controls.items():
+        if degree == 1:
+            xy[ends[which[degree]]] = control[:, 1]
+            continue
+        owner, within = ragged(counts[which[degree]])
+        t = ((within + 1) / counts[which[degree]][owner])[:, None]
+        powers = np.arange(degree + 1)
+        weights = np.array([math.comb(degree, k) for k in powers]) * t**powers * (1 - t) ** (degree - powers)
+        xy[ends[which[degree]][owner] + within] = (weights[:, :, None] * control[owner]).sum(axis=1)
+    return xy, ends
 
 
-def _polyline(drawn: _Drawn, points: dict[int, list[Floats]]) -> Polyline | None:
-    """The polyline of a subpath; ``None`` for one of no length."""
-    parts: list[Floats] = [np.array([drawn.start])]
-    counts: list[int] = []
-    for piece in drawn.pieces:
-        first, second = piece
-        part = points[first][second] if isinstance(first, int) and isinstance(second, int) else np.array([piece])
-        parts.append(part)
-        counts.append(len(part))
-    xy = np.concatenate(parts)
+def _polyline(start: Point, points: Floats, joints: Ints, closed: bool) -> Polyline | None:
+    """The polyline of a subpath from its ``start`` and the ``points`` (n, 2) after it; ``None`` for one of no length.
+
+    ``joints`` (m,) are how many points are drawn when each of its pieces ends.
+    """
+    xy = np.vstack([start, points])
     is_joint = np.zeros(len(xy), dtype=bool)
-    is_joint[np.concatenate([[0], np.cumsum(counts)])] = True
+    is_joint[np.concatenate([[0], joints])] = True
     keep = np.ones(len(xy), dtype=bool)
     keep[1:] = np.hypot(*(xy[1:] - xy[:-1]).T) > 1e-6
     xy, is_joint = xy[keep], is_joint[keep]
-    closed = drawn.closed
     if closed and len(xy) > 1 and np.hypot(*(xy[0] - xy[-1])) <= 1e-6:
         xy, is_joint = xy[:-1], is_joint[:-1]
     if len(xy) < (3 if closed else 2):

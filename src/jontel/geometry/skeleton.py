@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from shapely import Polygon
 
 from jontel.design.stopping import go_on
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats, at_lengths, lengths, turns
 
 SPACED = 1 / 7

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jontel.geometry.hatch import Ints, spread_along
+from jontel.geometry.arrays import Ints
+from jontel.geometry.hatch import spread_along
 from jontel.geometry.polyline import Floats
 from jontel.sewing.estimate import shares
 from jontel.sewing.plan import Piece, SewPlan

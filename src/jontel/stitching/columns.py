@@ -9,8 +9,8 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 import shapely
 
 from jontel.design.kinds.satin import SatinRecipe
+from jontel.geometry.arrays import Ints, ragged
 from jontel.geometry.columns import Rails
-from jontel.geometry.hatch import Ints, ragged
 from jontel.geometry.polyline import Floats, at_lengths, lengths
 from jontel.stitching.density import faded_spacing
 from jontel.stitching.patterns import phases

@@ -6,7 +6,7 @@ import numpy as np
 
 from jontel.design.kinds.fill import Pattern
 from jontel.design.kinds.satin import Texture
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats
 
 READY: dict[str, tuple[float, ...]] = {

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from jontel.design.thread import Thread
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats
 from jontel.sewing.light import DARKEST, LIGHTEST, shade
 from jontel.sewing.plan import Piece

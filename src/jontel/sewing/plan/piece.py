@@ -11,7 +11,7 @@ import numpy as np
 
 from jontel.design.design import Ends, Policy, StitchObject
 from jontel.design.machine import MachineProfile
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats
 from jontel.sewing.overlaps import Bends
 from jontel.sewing.plan.rules import Holding

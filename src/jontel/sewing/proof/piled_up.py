@@ -11,7 +11,7 @@ import scipy  # its parts are loaded when first used: they take longer than the 
 from jontel.design.design import Design, StitchObject
 from jontel.design.stopping import go_on
 from jontel.design.words import many
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.sewing.charts import CELL, squares_of, thread_on
 from jontel.sewing.plan import Piece, SewPlan
 from jontel.sewing.proof.finding import Finding, Fix, at, spot

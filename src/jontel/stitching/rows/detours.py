@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats
 from jontel.stitching.rows.hosts import LEAST_PIECE, Detour, Hosted, Pair
 from jontel.stitching.stitches import SHORTEST

@@ -8,8 +8,9 @@ from numpy.typing import NDArray
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from jontel.geometry.arrays import Ints
 from jontel.geometry.frames import Frame
-from jontel.geometry.hatch import Intervals, Ints
+from jontel.geometry.hatch import Intervals
 from jontel.geometry.inside import inside_path, nearest_on
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST

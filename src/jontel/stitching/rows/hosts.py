@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jontel.design.stopping import go_on
-from jontel.geometry.hatch import Intervals, Ints, connected_groups, group_numbers, neighbours
+from jontel.geometry.arrays import Ints
+from jontel.geometry.hatch import Intervals, connected_groups, group_numbers, neighbours
 from jontel.geometry.polyline import Floats
 from jontel.stitching.rows.spread import Thinning
 from jontel.stitching.stitches import SHORTEST

@@ -7,7 +7,7 @@ needle turns into the row after the next one, and takes up what it has passed ov
 import numpy as np
 from numpy.typing import NDArray
 
-from jontel.geometry.hatch import Ints
+from jontel.geometry.arrays import Ints
 from jontel.geometry.polyline import Floats
 from jontel.stitching.stitches import SHORTEST
 

@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from jontel.geometry.hatch import Intervals, Ints, ragged
+from jontel.geometry.arrays import Ints, ragged
+from jontel.geometry.hatch import Intervals
 from jontel.geometry.polyline import Floats
 from jontel.stitching.patterns import phases
 from jontel.stitching.rows.style import RowStyle

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jontel.design.stopping import go_on
-from jontel.geometry.hatch import Cells, Intervals, Ints
+from jontel.geometry.arrays import Ints
+from jontel.geometry.hatch import Cells, Intervals
 from jontel.geometry.polyline import Floats
 from jontel.stitching.rows.orders import there_and_back, through
 from jontel.stitching.stitches import SHORTEST

@@ -11,8 +11,9 @@ import shapely
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from jontel.geometry.arrays import Ints
 from jontel.geometry.frames import Frame, Straight
-from jontel.geometry.hatch import Intervals, Ints, cells, components, even_heights, hatch, settled_heights
+from jontel.geometry.hatch import Intervals, cells, components, even_heights, hatch, settled_heights
 from jontel.geometry.inside import along_rim, inside_path
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of

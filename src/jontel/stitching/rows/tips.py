@@ -8,7 +8,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely import Polygon
 
-from jontel.geometry.hatch import Intervals, Ints
+from jontel.geometry.arrays import Ints
+from jontel.geometry.hatch import Intervals
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import rings_of
 

@@ -9,7 +9,8 @@ import numpy as np
 import scipy  # its parts are loaded when first used: they take longer than the window
 
 from jontel.design.stopping import go_on
-from jontel.geometry.hatch import Cells, Intervals, Ints, neighbours
+from jontel.geometry.arrays import Ints
+from jontel.geometry.hatch import Cells, Intervals, neighbours
 from jontel.geometry.polyline import Floats
 from jontel.stitching.rows.orders import SHORT_CELL
 from jontel.stitching.rows.route import Leg
