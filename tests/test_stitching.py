@@ -407,6 +407,19 @@ def test_underlay_rows_cross_the_covers() -> None:
     assert np.median(angle) == pytest.approx(110.0, abs=0.1)
 
 
+@pytest.mark.parametrize(
+    ("seed", "radius", "holes"), [(3, 5, 3), (8, 12, 2), (31, 8, 1), (55, 8, 3), (74, 12, 1), (92, 5, 1), (110, 5, 2)]
+)
+def test_a_centre_run_keeps_to_the_cloth_beside_holes(seed: int, radius: float, holes: int) -> None:
+    shape = Area(zoo.blob(seed, radius, holes))
+    found = sewn(shape, Fill(), (CentreRun(),))
+    lines = shapely.linestrings(thread_lines(found, {Layer.CENTRE_RUN}))
+    cloth = region_of(shape)
+    assert shapely.length(lines).sum() > 2 * radius
+    assert shapely.length(shapely.difference(lines, cloth.buffer(0.1))).max() == 0
+    assert shapely.length(lines).max() < 2.3
+
+
 @pytest.mark.parametrize(("width", "kinds"), [(1.0, (CentreRun,)), (2.5, (EdgeRun,)), (5.0, (EdgeRun, Zigzag))])
 def test_automatic_underlay_goes_by_width(width: float, kinds: tuple[type, ...]) -> None:
     assert tuple(type(one) for one in column_underlay(width, 60.0)) == kinds

@@ -74,7 +74,7 @@ def go(part: Polygon, needle: Needle, to: Floats) -> None:
     if needle.at is None or np.hypot(*(needle.at - to)) < SHORTEST:
         return
     run = straight_run(np.vstack([needle.at, inside_path(part, needle.at, to), to]))  # it leaves out bends that crowd
-    inside = _brought_back(run, part)
+    inside = brought_back(run, part)
     needle.sew(run if inside is run else straight_run(inside), Layer.TRAVEL)
 
 
@@ -108,10 +108,10 @@ def _held_in_bends(way: Floats) -> float:
 
 def held(points: Floats, rails: Rails) -> Floats:
     """Points (n, 2) brought back onto a column where its edge runs back in a bend too tight for its rows."""
-    return _brought_back(points, covered(rails))
+    return brought_back(points, covered(rails))
 
 
-def _brought_back(points: Floats, room: BaseGeometry) -> Floats:
+def brought_back(points: Floats, room: BaseGeometry) -> Floats:
     """Points (n, 2) of which those that stray from a room are brought back onto it."""
     shapely.prepare(room)
     outside = np.flatnonzero(~shapely.dwithin(room, shapely.points(points), STRAYS))
