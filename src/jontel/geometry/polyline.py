@@ -59,6 +59,8 @@ def flatten(path: str, tolerance: float = TOLERANCE) -> tuple[Polyline, ...]:
             continue
         begun.append((len(degrees), start))
         closed.append(False)
+    if not degrees:
+        return ()
     xy, ends = _points(np.array(degrees, dtype=np.int64), curves, tolerance)
     last = [number for number, _ in begun[1:]] + [len(degrees)]
     found = (

@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from jontel.design.ground import EdgesRecipe
 from jontel.design.store import kept
+from jontel.geometry.arrays import Ints, ragged
 from jontel.geometry.columns import Rails
 from jontel.geometry.hatch import hatch
 from jontel.geometry.polyline import Floats, at_lengths, lengths
@@ -76,18 +77,15 @@ def swept(part: Polygon, reach: Callable[[Floats], Floats]) -> Region:
 
     Each piece of the rim that only rises or only falls sweeps a simple polygon; level pieces sweep none.
     """
-    rows = _Rows(part)
-    bands: list[Polygon] = []
+    chains: list[Floats] = []
     for ring in rings_of(part):
         loop = np.vstack([ring, ring[:1]])
-        rise = np.sign(np.diff(loop[:, 1]))
+        rise = np.sign(np.diff(loop[:, 1])).astype(np.int64)
         turns = np.flatnonzero(np.diff(rise)) + 1
         for first, last in itertools.pairwise([0, *turns.tolist(), len(rise)]):
-            if rise[first] != 0:
-                chain, grown = rows.along(loop[first : last + 1], reach)
-                shift = np.column_stack([grown, np.zeros(len(chain))])
-                bands.append(shapely.Polygon(np.vstack([chain - shift, (chain + shift)[::-1]])))
-    return polygons_of(_united(part, bands))
+            if rise[first]:
+                chains.append(loop[first : last + 1][:: rise[first]])
+    return polygons_of(_united(part, _Rows(part).bands(chains, reach)))
 
 
 def _united(part: Polygon, bands: list[Polygon]) -> BaseGeometry:
@@ -112,35 +110,70 @@ class _Rows:
         count = int(np.clip((high - low) / FINE_ROWS, 8, MOST_ROWS))
         self.heights = np.linspace(low, high, 2 * count + 1)[1::2]
         rows = hatch(rings_of(part), self.heights, (high - low) / count)
-        self.shift, self.size = left - 1.0, right - left + 2.0
+        self.shift, self.size, self.apart = left - 1.0, right - left + 2.0, high - low + 1.0
         ends = np.column_stack([rows.left, rows.right])
         self.keys = (rows.row[:, None] * self.size + ends - self.shift).ravel()
         self.lengths = np.repeat(rows.right - rows.left, 2)
 
-    def along(self, chain: Floats, reach: Callable[[Floats], Floats]) -> tuple[Floats, Floats]:
-        """A piece of rim that rises or falls, (n, 2), and what ``reach`` gives for the row at each of its points.
+    def bands(self, chains: list[Floats], reach: Callable[[Floats], Floats]) -> list[Polygon]:
+        """What pieces of rim that rise, (n, 2) each, sweep to both sides by what ``reach`` gives for the row there.
 
-        Points are added where the rows' lengths do not change evenly between its own.
+        Points are added where the rows' lengths do not change evenly between their own. All pieces are worked out
+        at once: where they are looked up, each lies ``apart`` from the one before.
         """
-        if chain[0, 1] > chain[-1, 1]:
-            chain = chain[::-1]
-        first, last = np.searchsorted(self.heights, chain[[0, -1], 1])
-        y = self.heights[first:last]
-        if not len(y):
-            return chain, reach(np.zeros(len(chain)))
-        x = np.interp(y, chain[:, 1], chain[:, 0])
-        wanted = np.arange(first, last) * self.size + x - self.shift
+        xy = np.vstack(chains)
+        sizes = np.array([len(one) for one in chains])
+        starts = np.cumsum(sizes) - sizes
+        owner = np.repeat(np.arange(len(chains)), sizes)
+        low, heights = xy[starts, 1], xy[:, 1] + owner * self.apart
+        first, last = (np.searchsorted(self.heights, xy[ends, 1]) for ends in (starts, starts + sizes - 1))
+        chain, within = ragged(last - first)
+        row = first[chain] + within
+        y = self.heights[row]
+        x = np.interp(y + chain * self.apart, heights, xy[:, 0])
+        wanted = row * self.size + x - self.shift
         after = np.clip(np.searchsorted(self.keys, wanted), 1, len(self.keys) - 1)
         nearer = after - (wanted - self.keys[after - 1] < self.keys[after] - wanted)
-        grown = reach(self.lengths[nearer])
-        if len(y) > 1:
-            y, grown = shapely.get_coordinates(
-                shapely.LineString(np.column_stack([y, grown])).simplify(EVEN, preserve_topology=False)
-            ).T
-        added = np.column_stack([np.interp(y, chain[:, 1], chain[:, 0]), y])
-        every = np.vstack([chain, added])
-        every = every[np.argsort(every[:, 1], kind="stable")]
-        return every, np.interp(every[:, 1], y, grown)
+        chain, y, grown = _uneven(chain, y, reach(self.lengths[nearer]))
+        added = np.column_stack([np.interp(y + chain * self.apart, heights, xy[:, 0]), y])
+        xy, owner = np.vstack([xy, added]), np.concatenate([owner, chain])
+        order = np.argsort(xy[:, 1] + owner * self.apart, kind="stable")
+        xy, owner = xy[order], owner[order]
+        between = np.flatnonzero(first == last)  # two rows: as if the row there had no length
+        chain = np.concatenate([chain, between])
+        y = np.concatenate([y, low[between]])
+        grown = np.concatenate([grown, reach(np.zeros(len(between)))])
+        order = np.lexsort((y, chain))
+        chain, y, grown = chain[order], y[order], grown[order]
+        pieces = np.arange(len(chains))
+        lowest, highest = y[np.searchsorted(chain, pieces)], y[np.searchsorted(chain, pieces, side="right") - 1]
+        at = np.clip(xy[:, 1], lowest[owner], highest[owner])
+        by = np.interp(at + owner * self.apart, y + chain * self.apart, grown)
+        return _beside(xy, by, owner)
+
+
+def _uneven(chain: Ints, y: Floats, grown: Floats) -> tuple[Ints, Floats, Floats]:
+    """Of what was found at heights ``y`` of pieces of rim ``chain``, (n,) each, what the rest lies evenly between."""
+    several = np.bincount(chain)[chain] > 1  # a line has two ends
+    found = np.column_stack([y, grown])
+    some, number = np.unique(chain[several], return_inverse=True)
+    lines = shapely.simplify(shapely.linestrings(found[several], indices=number), EVEN, preserve_topology=False)
+    left, which = shapely.get_coordinates(lines, return_index=True)
+    left = np.vstack([left, found[~several]])
+    return np.concatenate([some[which], chain[~several]]), left[:, 0], left[:, 1]
+
+
+def _beside(xy: Floats, by: Floats, owner: Ints) -> list[Polygon]:
+    """The places that lie level beside those of pieces of rim (n, 2) by no more than ``by`` (n,) to both sides.
+
+    ``owner`` (n,) says of which piece each is.
+    """
+    count = np.bincount(owner)
+    piece, within = ragged(2 * count)
+    there = within < count[piece]
+    at = (np.cumsum(count) - count)[piece] + np.where(there, within, 2 * count[piece] - 1 - within)
+    around = xy[at] + np.column_stack([np.where(there, -by[at], by[at]), np.zeros(len(at))])
+    return list(shapely.polygons(shapely.linearrings(around, indices=piece)))
 
 
 @kept
