@@ -42,7 +42,7 @@ def inside_path(polygon: Polygon, start: Floats, stop: Floats) -> Floats:
     if shapely.covers(room.polygon, shapely.linestrings(ends)):
         return ends
     spots = shapely.points(ends)
-    narrower = [one for one in room.narrower if shapely.dwithin(spots, one.polygon, 3 * MARGIN).all()]
+    narrower = [one for one in room.narrower if shapely.dwithin(one.polygon, spots, 3 * MARGIN).all()]
     if narrower:
         first, last = room.brought_in(start, stop)
         return np.vstack([first, narrower[0].path(start, stop), last])
@@ -209,26 +209,28 @@ class _Edges(NamedTuple):
 
 
 def shortened(polygon: Polygon, path: Floats) -> Floats:
-    """``path`` with the corners cut that can be cut without leaving ``polygon``, which is prepared."""
+    """``path`` with the corners cut that can be cut without leaving ``polygon``, which is prepared.
+
+    From each point straight to the last one, or half as far, or half of that, until it is seen.
+    """
     last = len(path) - 1
-    seen = _seen(polygon, path).tolist() if last < FEW else None
+    tried = [[at + ((last - at) >> k) for k in range((last - at).bit_length())] for at in range(last)]
+    pairs = [(at, to) for at, ways in enumerate(tried) for to in ways[:-1]]  # the last of them is the next
+    if last < FEW:
+        seen = dict(zip(pairs, _seen(polygon, path, pairs), strict=True))
     at, kept = 0, [0]
     while at < last:
-        tried = [at + ((last - at) >> k) for k in range((last - at).bit_length())]  # the last of them is the next
-        if seen is None:
-            pairs = np.stack([np.broadcast_to(path[at], (len(tried) - 1, 2)), path[tried[:-1]]], axis=1)
-            straight = np.asarray(shapely.covers(polygon, shapely.linestrings(pairs))).tolist()
-            at = next((to for to, sound in zip(tried, straight, strict=False) if sound), tried[-1])
-        else:
-            at = next((to for to in tried[:-1] if seen[at][to]), tried[-1])
+        ways = tried[at]
+        straight = (
+            [seen[at, to] for to in ways[:-1]] if last < FEW else _seen(polygon, path, [(at, to) for to in ways[:-1]])
+        )
+        at = next((to for to, sound in zip(ways, straight, strict=False) if sound), ways[-1])
         kept.append(at)
     return path[kept]
 
 
-def _seen(polygon: Polygon, path: Floats) -> NDArray[np.bool_]:
-    """Which later points of ``path`` (n, 2) but the next are seen straight from each, in ``polygon``, (n, n)."""
-    seen = np.zeros((len(path), len(path)), dtype=np.bool_)
-    start, stop = np.triu_indices(len(path), 2)
-    ways = shapely.linestrings(np.stack([path[start], path[stop]], axis=1))
-    seen[start, stop] = shapely.covers(polygon, ways)
-    return seen
+def _seen(polygon: Polygon, path: Floats, pairs: list[tuple[int, int]]) -> list[bool]:
+    """Which ``pairs`` of points of ``path`` (n, 2), by number, see each other in ``polygon``."""
+    ways = shapely.linestrings(path[np.array(pairs, dtype=np.int64).reshape(-1, 2)])
+    answer: list[bool] = shapely.covers(polygon, ways).tolist()
+    return answer
