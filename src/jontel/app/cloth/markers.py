@@ -139,13 +139,9 @@ def paint_outline(
     painter: QPainter, outline: QPainterPath, camera: Camera, theme: Theme, role: str = "accent"
 ) -> None:
     """A shape's outline that shows on any thread."""
-    painter.setTransform(camera.transform())
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(pen(theme.colour("surface", 200), 3.4))
-    painter.drawPath(outline)
-    painter.setPen(pen(theme.colour(role), 1.6))
-    painter.drawPath(outline)
     painter.resetTransform()
+    for colour, wide in ((theme.colour("surface", 200), 3.4), (theme.colour(role), 1.6)):
+        stroke(painter, outline, camera.transform(), pen(colour, wide))
 
 
 def paint_failures(painter: QPainter, sewn: Sewn, design: Design, camera: Camera, theme: Theme) -> None:
