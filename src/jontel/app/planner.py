@@ -14,7 +14,7 @@ from jontel.app.jobs import Lane
 from jontel.app.memory import give_back_much
 from jontel.design import Design, JontelError, StitchObject
 from jontel.design.errors import CannotDo
-from jontel.design.stopping import pause
+from jontel.design.stopping import LOOKED_UP, pause
 from jontel.design.store import Store, working_in
 from jontel.geometry.polyline import Floats
 from jontel.geometry.region import Region
@@ -27,6 +27,8 @@ from jontel.stitching.stitches import Kind
 
 TELL_EVERY = 0.05
 """How far the stitching has come is told so many seconds apart: to be read, and not to keep the window busy."""
+LETS_FIRST = 0.5
+"""What else is worked out waits so many seconds at most for the stitches of an edit."""
 PROOF_AFTER = 0.025
 """The proof waits so many seconds, in which the cloth is painted: it is looked at first."""
 
@@ -169,6 +171,7 @@ class Planner(QObject):
         """
 
         def known() -> Any:
+            self._let_stitches_first()
             with working_in(self._store):
                 return work()
 
@@ -180,6 +183,15 @@ class Planner(QObject):
                 FAULTS.caught(error, "beside the stitches")
 
         self._beside.ask(known, done, failed)
+
+    def _let_stitches_first(self) -> None:
+        """Wait, not for long, while the stitches of an edit are worked out: both at once would come later.
+
+        Much of it is the same work, which is known afterwards.
+        """
+        end = time.monotonic() + LETS_FIRST
+        while self._under_way is not None and self._first is None and time.monotonic() < end:
+            pause(LOOKED_UP)
 
     def cancel(self) -> None:
         """Give up whatever is being computed."""

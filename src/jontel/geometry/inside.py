@@ -6,7 +6,6 @@ from typing import NamedTuple, Self
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 from shapely import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -232,5 +231,4 @@ def shortened(polygon: Polygon, path: Floats) -> Floats:
 def _seen(polygon: Polygon, path: Floats, pairs: list[tuple[int, int]]) -> list[bool]:
     """Which ``pairs`` of points of ``path`` (n, 2), by number, see each other in ``polygon``."""
     ways = shapely.linestrings(path[np.array(pairs, dtype=np.int64).reshape(-1, 2)])
-    answer: list[bool] = shapely.covers(polygon, ways).tolist()
-    return answer
+    return [bool(one) for one in np.asarray(shapely.covers(polygon, ways))]

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from jontel.app.cloth.camera import Camera
-from jontel.app.drawing import path_data, pen, region_path, shape_path
+from jontel.app.drawing import path_data, pen, region_path, shape_path, stroke
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
 from jontel.design import Area, Design, Line, StitchObject, resolve
