@@ -17,6 +17,8 @@ from jontel.stitching.stitches import Kind
 
 BEAD, BAR = 5.0, 5.0
 MOST_RINGS = 200
+MANY = 1500
+"""The outline of a shape of more points than this is a fine line."""
 
 
 def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, theme: Theme) -> None:
@@ -140,7 +142,8 @@ def paint_outline(
 ) -> None:
     """A shape's outline that shows on any thread."""
     painter.resetTransform()
-    for colour, wide in ((theme.colour("surface", 200), 3.4), (theme.colour(role), 1.6)):
+    fine = outline.elementCount() > MANY  # such lines are dense, and a line of a pixel is soon drawn
+    for colour, wide in ((theme.colour("surface", 200), 3.4), (theme.colour(role), 1.0 if fine else 1.6)):
         stroke(painter, outline, camera.transform(), pen(colour, wide))
 
 

@@ -104,15 +104,12 @@ class Rim:
     """The rim of a polygon, which hundreds of pieces of thread are held to, and how far outside each may lie."""
 
     def __init__(self, part: Polygon) -> None:
+        shapely.prepare(part)
         self.part = part
-        self._rooms: dict[float, BaseGeometry] = {}
 
     def outside(self, points: Floats, over: float = 0.0) -> NDArray[np.bool_]:
         """Which of ``points`` (n, 2) lie outside by more than ``OVER_RIM`` and ``over``, mm, (n,)."""
-        if over not in self._rooms:
-            self._rooms[over] = self.part.buffer(OVER_RIM + over, quad_segs=4)
-            shapely.prepare(self._rooms[over])
-        out: NDArray[np.bool_] = ~shapely.contains_xy(self._rooms[over], points)
+        out: NDArray[np.bool_] = ~shapely.dwithin(self.part, shapely.points(points), OVER_RIM + over)
         return out
 
     def held(self, points: Floats, over: float = 0.0) -> Floats:

@@ -18,6 +18,8 @@ from jontel.stitching.stitches import Layer, Needle, Stitches
 
 MOST_TRAVEL = 0.16
 """Where more of a pass than this were travel, it leaves out more of what is narrow."""
+ROUND = 6
+"""In so many straight pieces a quarter turn about what is narrow is: to 0.01 of its radius, as underlay needs it."""
 NARROW = ((1.0, 0.7), (1.5, 0.5), (2.0, 0.4), (3.0, 0.4))
 """What is narrower than so many spacings is left out at first and then, where at least such a part of it is left."""
 
@@ -77,6 +79,6 @@ def _broad(region: Region, narrow: float, least: float) -> Region:
 
     It is kept whole where less than a part of ``least`` were left.
     """
-    opened = polygons_of(region.buffer(-narrow / 2).buffer(narrow / 2))
+    opened = polygons_of(region.buffer(-narrow / 2, quad_segs=ROUND).buffer(narrow / 2, quad_segs=ROUND))
     broad = MultiPolygon([thinned(piece, FOLLOWS) for piece in opened.geoms])
     return broad if broad.area > least * region.area else region
