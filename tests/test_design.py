@@ -44,7 +44,7 @@ from jontel.design.edits import (
 )
 from jontel.design.kinds import UNDERLAY_KINDS, kind_name
 from jontel.design.kinds.edge_run import EdgeRun
-from jontel.design.paths import commands, polyline_path, transform_path
+from jontel.design.paths import commands, number_text, polyline_path, transform_path
 from jontel.design.thread import colour_distance
 from tests.conftest import box_path, design_of
 
@@ -240,6 +240,13 @@ def test_moving_there_and_back_is_no_move(points: list[tuple[float, float]], clo
     for (letter, there), (same, here) in zip(commands(path), commands(back), strict=True):
         assert letter == same
         assert there == pytest.approx(here, abs=2e-4)
+
+
+@given(st.lists(st.floats(-500, 500) | st.integers(-5000, 5000).map(lambda v: v / 1e4), min_size=6, max_size=6))
+def test_moved_path_data_is_written_as_short_as_single_numbers_are(values: list[float]) -> None:
+    moved = transform_path("M{!r} {!r} Q{!r} {!r} {!r} {!r} Z".format(*values), (1, 0, 0, 1, 0, 0))
+    texts = [number_text(value or 0.0) for value in values]
+    assert moved == "M{} {} Q{} {} {} {} Z".format(*texts)
 
 
 def test_grounds_and_hoops_are_found_by_the_start_of_their_name() -> None:

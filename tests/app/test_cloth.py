@@ -1,22 +1,24 @@
 """Working on the cloth: selecting, moving, scaling, turning, drawing, looking around."""
 
 import math
+from threading import Event
 
 import numpy as np
 import pytest
 import scipy
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
-from PyQt6.QtGui import QImage, QPainter, QWheelEvent
+from PyQt6.QtGui import QImage, QPainter, QPainterPath, QTransform, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLabel
 
+from jontel.app import planner
 from jontel.app.cloth.camera import Camera
 from jontel.app.cloth.ink import ink_of, paint_ink
 from jontel.app.cloth.markers import handle_spots, turning_spot
-from jontel.app.drawing import shape_path
+from jontel.app.drawing import DENSE, pen, shape_path, stroke
 from jontel.app.tools.select import SelectTool
 from jontel.design import Area, Column, Design, Ends, Fill, Line, Run, Satin
-from jontel.design.edits import change_objects
+from jontel.design.edits import change_objects, pin
 from jontel.geometry.region import region_of
 from jontel.sewing.plan import plan
 from jontel.stitching.stitches import Kind, Layer
@@ -376,3 +378,48 @@ def test_no_bands_show_on_an_even_fill_whose_rows_are_about_a_pixel_apart(
     from_afar = scipy.ndimage.gaussian_filter(grey, 4.0)[12:-12, 12:-12]
     assert from_afar.mean() > 60  # thread, not bare ground
     assert from_afar.std() < 0.01 * from_afar.mean()
+
+
+def test_a_dense_outline_looks_as_if_it_were_stroked_at_once(qapp: QApplication) -> None:
+    turn = np.linspace(0, 2 * math.pi, DENSE + 20)
+    far = 30 + 2 * np.sin(40 * turn)
+    path = QPainterPath(QPointF(30, 0))
+    for x, y in np.column_stack([far * np.cos(turn), far * np.sin(turn)])[1:-1].tolist():
+        path.lineTo(x, y)
+    path.closeSubpath()
+    assert path.elementCount() > DENSE
+    seen = []
+    for by_pieces in (True, False):
+        image = QImage(400, 400, QImage.Format.Format_Grayscale8)
+        image.fill(255)
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        place, ink = QTransform(6, 0, 0, 6, 200, 200), pen("#000000", 3.4)
+        if by_pieces:
+            stroke(painter, path, place, ink)
+        else:
+            painter.setPen(ink)
+            painter.setTransform(place)
+            painter.drawPath(path)
+        painter.end()
+        data = image.constBits()
+        assert data is not None
+        seen.append(255.0 - np.frombuffer(data.asarray(400 * 400), dtype=np.uint8))
+    assert seen[0].sum() == pytest.approx(seen[1].sum(), rel=0.01)
+    assert np.abs(seen[0] - seen[1]).mean() < 0.01 * seen[1].mean()
+
+
+def test_what_is_worked_out_beside_the_stitches_waits_for_them(boxes: User, monkeypatch: pytest.MonkeyPatch) -> None:
+    real, asked = planner.sewn_of, Event()
+    early: list[bool] = []
+
+    def watched(design, *rest):  # type: ignore[no-untyped-def]
+        early.append(asked.wait(0.1))
+        return real(design, *rest)
+
+    monkeypatch.setattr(planner, "sewn_of", watched)
+    boxes.document.edit("Spacing", pin(boxes.design, {1}, "spacing", 0.47))
+    boxes.document.ask(asked.set, lambda _nothing: None)
+    boxes.settle()
+    boxes.bot.waitUntil(asked.is_set)
+    assert early == [False]

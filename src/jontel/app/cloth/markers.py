@@ -7,7 +7,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from jontel.app.cloth.camera import Camera
-from jontel.app.drawing import path_data, pen, region_path, shape_path, stroke
+from jontel.app.drawing import DENSE, path_data, pen, region_path, shape_path, stroke
 from jontel.app.planner import Sewn
 from jontel.app.theme import Theme
 from jontel.design import Area, Design, Line, StitchObject, resolve
@@ -17,8 +17,6 @@ from jontel.stitching.stitches import Kind
 
 BEAD, BAR = 5.0, 5.0
 MOST_RINGS = 200
-MANY = 1500
-"""The outline of a shape of more points than this is a fine line."""
 
 
 def paint_plan(painter: QPainter, design: Design, sewn: Sewn, camera: Camera, theme: Theme) -> None:
@@ -141,8 +139,8 @@ def paint_outline(
     painter: QPainter, outline: QPainterPath, camera: Camera, theme: Theme, role: str = "accent"
 ) -> None:
     """A shape's outline that shows on any thread."""
-    painter.resetTransform()
-    fine = outline.elementCount() > MANY  # such lines are dense, and a line of a pixel is soon drawn
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    fine = outline.elementCount() > DENSE  # its lines lie near each other, and a line of a pixel is soon drawn
     for colour, wide in ((theme.colour("surface", 200), 3.4), (theme.colour(role), 1.0 if fine else 1.6)):
         stroke(painter, outline, camera.transform(), pen(colour, wide))
 

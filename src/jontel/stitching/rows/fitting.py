@@ -109,8 +109,7 @@ class Rim:
 
     def outside(self, points: Floats, over: float = 0.0) -> NDArray[np.bool_]:
         """Which of ``points`` (n, 2) lie outside by more than ``OVER_RIM`` and ``over``, mm, (n,)."""
-        out: NDArray[np.bool_] = ~shapely.dwithin(self.part, shapely.points(points), OVER_RIM + over)
-        return out
+        return np.asarray(~shapely.dwithin(self.part, shapely.points(points), OVER_RIM + over))
 
     def held(self, points: Floats, over: float = 0.0) -> Floats:
         """``points`` (n, 2) with those outside by more than ``OVER_RIM`` and ``over``, mm, brought back."""
