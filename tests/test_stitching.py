@@ -38,6 +38,7 @@ from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
 from jontel.stitching.automatic import column_underlay
 from jontel.stitching.bed import go
+from jontel.stitching.compensation import swept
 from jontel.stitching.covers.fill import region_for
 from jontel.stitching.engine import drawn_width, sewn_edge, stitch, underlay_of
 from jontel.stitching.locks import lock_in, lock_out
@@ -447,6 +448,13 @@ def test_pull_lengthens_rows_at_both_ends(pull: float) -> None:
     assert found.xy[:, 0].min() == pytest.approx(-pull, abs=0.16)
     assert found.xy[:, 0].max() == pytest.approx(20 + pull, abs=0.16)
     assert found.xy[:, 1].min() >= 0
+
+
+def test_a_step_of_the_rim_between_two_rows_grows_by_no_more_than_they_do() -> None:
+    rim = [(0, 0), (10, 0), (10, 5), (10.5, 5), (10.5, 4.93), (11, 4.93), (11, 10), (0, 10)]
+    grown = swept(shapely.Polygon(rim), lambda length: 0.3 * np.clip(length / 8, 0, 1))
+    assert grown.bounds == pytest.approx((-0.3, 0, 11.3, 10), abs=1e-3)
+    assert grown.area - shapely.Polygon(rim).area == pytest.approx(2 * 0.3 * 10, abs=0.05)
 
 
 def test_push_draws_back_the_first_and_last_rows() -> None:
