@@ -454,7 +454,7 @@ def test_a_step_of_the_rim_between_two_rows_grows_by_no_more_than_they_do() -> N
     rim = [(0, 0), (10, 0), (10, 5), (10.5, 5), (10.5, 4.93), (11, 4.93), (11, 10), (0, 10)]
     grown = swept(shapely.Polygon(rim), lambda length: 0.3 * np.clip(length / 8, 0, 1))
     assert grown.bounds == pytest.approx((-0.3, 0, 11.3, 10), abs=1e-3)
-    assert grown.area - shapely.Polygon(rim).area == pytest.approx(2 * 0.3 * 10, abs=0.02)
+    assert grown.area - shapely.Polygon(rim).area == pytest.approx(0.3 * (10 + 5 + 5.07), abs=0.005)
 
 
 def test_push_draws_back_the_first_and_last_rows() -> None:
