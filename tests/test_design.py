@@ -227,7 +227,21 @@ def test_path_data_is_read_with_repeated_letters_written_out() -> None:
     assert found == [("M", [0, 0]), ("L", [10, 0]), ("L", [5, -5]), ("L", [10, 0.5]), ("Z", [])]
 
 
-@pytest.mark.parametrize("path", ["M0", "L0 0 5", "5 5", "M0 0 A1 1 0 0 0 5 5", "M0 0 L5", "M0 0 Lx 5", "M0 0 h5"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "L0 0 L5 5 Z",
+        "Z M0 0 L5 5",
+        "C1 1 2 2 3 3",
+        "M0",
+        "L0 0 5",
+        "5 5",
+        "M0 0 A1 1 0 0 0 5 5",
+        "M0 0 L5",
+        "M0 0 Lx 5",
+        "M0 0 h5",
+    ],
+)
 def test_damaged_path_data_is_refused(path: str) -> None:
     with pytest.raises(CannotRead):
         list(commands(path))

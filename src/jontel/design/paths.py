@@ -42,7 +42,7 @@ def _by_piece(path: str, letters: str) -> list[tuple[str, list[float]]]:
     That takes a fifth of the time. Raises ``ValueError`` where it is not so.
     """
     lists = " ".join(path.replace(",", " ").split()) if "," in path or "  " in path else path.strip()
-    if not letters or lists[0] != letters[0]:
+    if not lists.startswith("M"):
         raise ValueError
     for letter in set(letters):
         lists = lists.replace(f" {letter}", letter).replace(f"{letter} ", letter).replace(letter, "],[")
@@ -74,6 +74,8 @@ def _by_token(path: str) -> Iterator[tuple[str, list[float]]]:
         if found:
             if numbers:
                 raise CannotRead("An outline ends in the middle of a curve; draw it again.")
+            if not letter and found != "M":
+                raise CannotRead("An outline does not start with a move; draw it again.")
             letter = found
             if letter == "Z":
                 yield "Z", []
