@@ -18,7 +18,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 from msgspec.structs import replace
 
-from jontel.data import find_ground
+from jontel.data import find_ground, thread_chart
 from jontel.demo import crest
 from jontel.design import (
     Area,
@@ -32,7 +32,7 @@ from jontel.design import (
     StitchObject,
     resolve,
 )
-from jontel.design.edits import pin, transform_objects
+from jontel.design.edits import add_objects, pin, transform_objects
 from jontel.design.store import PROCESS
 from jontel.sewing.plan import plan
 from jontel.sewing.proof import proof
@@ -304,7 +304,8 @@ def edits() -> None:
 
 def window() -> None:
     """In a real window of 1280 x 800: edits, the longest events, panning, memory."""
-    from session import close, latencies, open_window, part, scripted, settle, sheet_of
+    import zoo
+    from session import bends, close, latencies, open_window, part, scripted, settle, sheet_of
 
     app, made, document = open_window(crest())
     for count in (1, 13):
@@ -336,6 +337,13 @@ def window() -> None:
     note("window.pan.p95.ms", part(frames, 95))
     rows = len(document.sewn.plan) if document.sewn else 0
     print(f"panning {rows:,} rows: {part(frames, 50):.1f} ms a frame, 95 % under {part(frames, 95):.1f}")
+    made.session.close(document)
+    item = StitchObject(id=0, name="it", thread=thread_chart()[0].code, shape=Area(zoo.rippled()), cover=Fill())
+    bent = made.session.open(add_objects(replace(crest(), objects=(), next_id=1), [item]))
+    found = bends(made, bent)
+    note("window.bend.2000.median.ms", part(found, 50))
+    note("window.bend.2000.p95.ms", part(found, 95))
+    print(f"a node of 2,000 seen in stitches after {part(found, 50):.0f} ms, 95 % within {part(found, 95):.0f}")
     close(made)
     app.quit()
 

@@ -25,7 +25,7 @@ from jontel.app.session import Document
 from jontel.app.window import MainWindow
 from jontel.data import find_ground, find_hoop, thread_chart
 from jontel.design import Area, Brief, Design, Fill, StitchObject
-from jontel.design.edits import add_objects, pin, transform_object, transform_objects
+from jontel.design.edits import add_objects, change_objects, pin, transform_object, transform_objects
 
 
 @dataclass
@@ -126,6 +126,22 @@ def latencies(window: MainWindow, document: Document, name: str, times: int = 24
         else:
             after = pin(before, {item.id}, "spacing", 0.41 + 0.003 * k)
         found.append(until_painted(window, lambda after=after: document.edit("Edit", after)))
+    return sorted(found)
+
+
+def bends(window: MainWindow, document: Document, times: int = 24) -> list[float]:
+    """From the move of a node of the first object, an outline of 2,000, to its true stitches on the cloth, ms."""
+    from zoo import rippled
+
+    window.show_stage(2)
+    document.select({document.design.objects[0].id})
+    settle(window)
+    found = []
+    for k in range(times):
+        before = document.history.design
+        shape = Area(rippled(first=0.01 * (k + 1)))
+        after = change_objects(before, {before.objects[0].id}, lambda item, shape=shape: replace(item, shape=shape))
+        found.append(until_painted(window, lambda after=after: document.edit("Bend", after)))
     return sorted(found)
 
 

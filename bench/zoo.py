@@ -160,6 +160,19 @@ def knot() -> str:
     return _outline(shapely.LinearRing(way[:-1]).buffer(1.0, quad_segs=12))
 
 
+def rippled(nodes: int = 2000, first: float = 0.0, ripples: int = 40) -> str:
+    """A round outline of so many curved nodes with ripples; its ``first`` node is that far out of line, mm."""
+    turn = np.linspace(0, 2 * math.pi, nodes, endpoint=False)
+    far, steep = 30 + 2 * np.sin(ripples * turn), 2 * ripples * np.cos(ripples * turn)
+    out = np.column_stack([np.cos(turn), np.sin(turn)])
+    at = far[:, None] * out
+    handle = (steep[:, None] * out + far[:, None] * out[:, ::-1] * (-1, 1)) * (2 * math.pi / nodes / 3)
+    at[0, 0] += first
+    curves = np.hstack([at + handle, np.roll(at - handle, -1, axis=0), np.roll(at, -1, axis=0)])
+    pieces = (f"C{' '.join(f'{value:.4f}' for value in curve)}" for curve in curves.tolist())
+    return f"M{at[0, 0]:.4f} {at[0, 1]:.4f} {' '.join(pieces)} Z"
+
+
 def fern() -> str:
     """A stem with five pairs of leaves that grow shorter."""
     parts: list[BaseGeometry] = [shapely.Polygon([(-0.7, 8), (0.7, 8), (0.25, -8), (-0.25, -8)])]
