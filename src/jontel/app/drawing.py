@@ -121,8 +121,8 @@ def stroke(painter: QPainter, path: QPainterPath, transform: QTransform, with_pe
 
     The painter works out all that one stroke covers again for each band of the picture that it meets.
     """
-    painter.setPen(with_pen)
     if path.elementCount() <= DENSE:
+        painter.setPen(with_pen)
         painter.setTransform(transform)
         painter.drawPath(path)
         painter.resetTransform()

@@ -213,22 +213,21 @@ def shortened(polygon: Polygon, path: Floats) -> Floats:
     From each point straight to the last one, or half as far, or half of that, until it is seen.
     """
     last = len(path) - 1
-    tried = [[at + ((last - at) >> k) for k in range((last - at).bit_length())] for at in range(last)]
-    pairs = [(at, to) for at, ways in enumerate(tried) for to in ways[:-1]]  # the last of them is the next
+    ways = [[at + ((last - at) >> k) for k in range((last - at).bit_length())] for at in range(last)]
+    seen: dict[tuple[int, int], bool] = {}
     if last < FEW:
-        seen = dict(zip(pairs, _seen(polygon, path, pairs), strict=True))
+        seen = _seen(polygon, path, [(at, to) for at in range(last) for to in ways[at][:-1]])
     at, kept = 0, [0]
     while at < last:
-        ways = tried[at]
-        straight = (
-            [seen[at, to] for to in ways[:-1]] if last < FEW else _seen(polygon, path, [(at, to) for to in ways[:-1]])
-        )
-        at = next((to for to, sound in zip(ways, straight, strict=False) if sound), ways[-1])
+        *far, following = ways[at]
+        if last >= FEW:
+            seen = _seen(polygon, path, [(at, to) for to in far])
+        at = next((to for to in far if seen[at, to]), following)
         kept.append(at)
     return path[kept]
 
 
-def _seen(polygon: Polygon, path: Floats, pairs: list[tuple[int, int]]) -> list[bool]:
-    """Which ``pairs`` of points of ``path`` (n, 2), by number, see each other in ``polygon``."""
-    ways = shapely.linestrings(path[np.array(pairs, dtype=np.int64).reshape(-1, 2)])
-    return [bool(one) for one in np.asarray(shapely.covers(polygon, ways))]
+def _seen(polygon: Polygon, path: Floats, pairs: list[tuple[int, int]]) -> dict[tuple[int, int], bool]:
+    """Whether ``pairs`` of points of ``path`` (n, 2), by number, see each other in ``polygon``."""
+    lines = shapely.linestrings(path[np.array(pairs, dtype=np.int64).reshape(-1, 2)])
+    return dict(zip(pairs, np.asarray(shapely.covers(polygon, lines)).tolist(), strict=True))

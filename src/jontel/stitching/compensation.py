@@ -124,17 +124,14 @@ class _Rows:
         xy = np.vstack(chains)
         sizes = np.array([len(one) for one in chains])
         starts = np.cumsum(sizes) - sizes
-        owner = np.repeat(np.arange(len(chains)), sizes)
+        owner, _ = ragged(sizes)
         low, heights = xy[starts, 1], xy[:, 1] + owner * self.apart
         first, last = (np.searchsorted(self.heights, xy[ends, 1]) for ends in (starts, starts + sizes - 1))
         chain, within = ragged(last - first)
         row = first[chain] + within
         y = self.heights[row]
         x = np.interp(y + chain * self.apart, heights, xy[:, 0])
-        wanted = row * self.size + x - self.shift
-        after = np.clip(np.searchsorted(self.keys, wanted), 1, len(self.keys) - 1)
-        nearer = after - (wanted - self.keys[after - 1] < self.keys[after] - wanted)
-        chain, y, grown = _uneven(chain, y, reach(self.lengths[nearer]))
+        chain, y, grown = _uneven(chain, y, reach(self._lengths_at(row, x)))
         added = np.column_stack([np.interp(y + chain * self.apart, heights, xy[:, 0]), y])
         xy, owner = np.vstack([xy, added]), np.concatenate([owner, chain])
         order = np.argsort(xy[:, 1] + owner * self.apart, kind="stable")
@@ -150,6 +147,12 @@ class _Rows:
         at = np.clip(xy[:, 1], lowest[owner], highest[owner])
         by = np.interp(at + owner * self.apart, y + chain * self.apart, grown)
         return _beside(xy, by, owner)
+
+    def _lengths_at(self, row: Ints, x: Floats) -> Floats:
+        """The lengths of those pieces of rows ``row`` (n,) that begin or end nearest to ``x`` (n,), mm, (n,)."""
+        wanted = row * self.size + x - self.shift
+        after = np.clip(np.searchsorted(self.keys, wanted), 1, len(self.keys) - 1)
+        return self.lengths[after - (wanted - self.keys[after - 1] < self.keys[after] - wanted)]
 
 
 def _uneven(chain: Ints, y: Floats, grown: Floats) -> tuple[Ints, Floats, Floats]:

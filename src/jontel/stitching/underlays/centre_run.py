@@ -47,7 +47,9 @@ def _inside(points: Floats, length: float, part: Polygon) -> Floats:
     room = part.buffer(STRAYS)
     shapely.prepare(room)
     leaving = leaving_stitches(inside, np.arange(len(inside) - 1), room)
-    return points if inside is points and not len(leaving) else straight_run(led_round(inside, leaving, part), length)
+    if inside is points and not len(leaving):
+        return points
+    return straight_run(led_round(inside, leaving, part), length)
 
 
 def _axis(part: Polygon, inset: float) -> Floats | None:
